@@ -1,0 +1,26 @@
+# Every target installs what is missing first.
+.PHONY: demo test lint bench shots setup setup-dev wheel
+setup:
+	@bash tools/setup.sh run
+setup-dev:
+	@bash tools/setup.sh dev
+
+demo: setup
+	.venv/bin/orthomet demo
+
+test: setup-dev
+	QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest
+
+lint: setup-dev
+	.venv/bin/ruff check orthomet tests bench tools
+	.venv/bin/ruff format --check orthomet tests bench tools
+	.venv/bin/mypy
+
+bench: setup-dev
+	QT_QPA_PLATFORM=offscreen .venv/bin/python -m bench
+
+shots: setup-dev
+	QT_QPA_PLATFORM=offscreen .venv/bin/python tools/shots.py
+
+wheel: setup-dev
+	.venv/bin/python -m build --wheel --no-isolation

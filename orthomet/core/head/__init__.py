@@ -1,0 +1,1 @@
+"""The head as drawn: outline, features, the plan's own landmarks, construction drawings."""

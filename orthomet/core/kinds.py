@@ -1,0 +1,63 @@
+"""Kinds of reading and the transform each is compared in.
+
+A positive *size* is compared by logarithm, a *station* (or any share of a span) by logit, a *signed* reading as it is.
+With ``g`` the transform, the spread of a reading becomes ``sd·g'(norm)``, so that ``z = (g(v) − g(norm)) / (sd·g'(norm))``.
+"""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Array = NDArray[np.float64]
+
+
+class Kind(StrEnum):
+    SIZE = "size"
+    STATION = "station"
+    SIGNED = "signed"
+    COUNT = "count"
+    PRESENCE = "presence"
+
+
+SHARE_EDGE = 1e-6
+"""Shares are held this far inside 0..1 before a logit (own: keeps extremes finite, far below one pixel)."""
+
+
+def forward(kind: Kind, value: ArrayLike) -> Array:
+    """Transform values of one kind; nan where the kind cannot hold the value (a size that is not positive)."""
+    v = np.asarray(value, float)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        if kind is Kind.SIZE:
+            return np.where(v > 0, np.log(np.where(v > 0, v, 1.0)), np.nan)
+        if kind is Kind.STATION:
+            c = np.clip(v, SHARE_EDGE, 1 - SHARE_EDGE)
+            return np.log(c / (1 - c))
+    return v.copy()
+
+
+def backward(kind: Kind, value: ArrayLike) -> Array:
+    """Inverse of :func:`forward`."""
+    y = np.asarray(value, float)
+    if kind is Kind.SIZE:
+        return np.exp(y)
+    if kind is Kind.STATION:
+        return 1 / (1 + np.exp(-y))
+    return y.copy()
+
+
+def spread(kind: Kind, norm: ArrayLike, sd: ArrayLike) -> Array:
+    """Standard deviation of the transformed reading, first order about the norm."""
+    m, s = np.asarray(norm, float), np.asarray(sd, float)
+    if kind is Kind.SIZE:
+        return s / m
+    if kind is Kind.STATION:
+        return s / (m * (1 - m))
+    return s.copy()
+
+
+def z_score(kind: Kind, value: ArrayLike, norm: ArrayLike, sd: ArrayLike) -> Array:
+    """How many spreads a value lies from its norm, compared by kind."""
+    return (forward(kind, value) - forward(kind, norm)) / spread(kind, norm, sd)

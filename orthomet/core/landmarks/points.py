@@ -1,0 +1,122 @@
+"""A set of landmarks as a value: positions, states and uncertainties, and the checks that make it measurable."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+import numpy as np
+
+from ..errors import LandmarkError
+from ..kinds import Array
+from .schema import FRONT, SCHEMAS, Schema
+
+
+class State(StrEnum):
+    PLACED = "placed"
+    ESTIMATED = "estimated"  # seeded, not yet confirmed by a person
+    HIDDEN = "hidden"  # under hair or beyond the page edge; its place is an estimate
+    ABSENT = "absent"  # not there by design
+
+
+TOUCH = 1e-6
+"""Points nearer than this share of the set's extent count as one spot (own)."""
+
+
+@dataclass(frozen=True)
+class Landmarks:
+    """Named points in picture coordinates (x right, y down, pixels).
+
+    ``points`` maps a landmark's name to ``(x, y)``; names that are not there are merely missing. ``states`` holds only
+    what is not *placed*. ``spread`` holds a point's own uncertainty (one standard deviation, pixels) where it is known
+    to exceed that of the hand, such as a crown under hair.
+    """
+
+    view: str
+    points: Mapping[str, tuple[float, float]]
+    states: Mapping[str, State] = field(default_factory=dict)
+    spread: Mapping[str, float] = field(default_factory=dict)
+    size: tuple[int, int] | None = None
+
+    @property
+    def schema(self) -> Schema:
+        return SCHEMAS[self.view]
+
+    def state(self, name: str) -> State | None:
+        """State of a landmark; ``None`` when it is neither there nor absent by design."""
+        if name in self.states and (name in self.points or self.states[name] is State.ABSENT):
+            return self.states[name]
+        return State.PLACED if name in self.points else None
+
+    def array(self) -> Array:
+        """Positions in schema order, shape ``(n, 2)``; nan where missing or absent by design."""
+        out = np.full((len(self.schema.names), 2), np.nan)
+        for name, xy in self.points.items():
+            if self.states.get(name) is not State.ABSENT:
+                out[self.schema.index[name]] = xy
+        return out
+
+    def spreads(self) -> Array:
+        """Own uncertainty of every landmark in schema order (pixels, 0 where none is stated)."""
+        out = np.zeros(len(self.schema.names))
+        for name, s in self.spread.items():
+            out[self.schema.index[name]] = s
+        return out
+
+
+def from_array(xy: Array, schema: Schema = FRONT, **kw: object) -> Landmarks:
+    """Landmarks from an ``(n, 2)`` array in schema order; nan rows are left out."""
+    keep = np.isfinite(xy).all(axis=1)
+    pts = {n: (float(p[0]), float(p[1])) for n, p, k in zip(schema.names, xy, keep, strict=True) if k}
+    return Landmarks(schema.view, pts, **kw)  # type: ignore[arg-type]
+
+
+def problem(marks: Landmarks) -> str | None:
+    """The sentence that says why these landmarks cannot be measured, or ``None``."""
+    schema = marks.schema
+    unknown = [n for n in (*marks.points, *marks.states, *marks.spread) if n not in schema.index]
+    if unknown:
+        return f"“{unknown[0]}” is not a landmark of the {schema.view} view."
+    for name, xy in marks.points.items():
+        if not np.isfinite(np.asarray(xy, float)).all() or max(abs(xy[0]), abs(xy[1])) > 1e9:
+            return f"The {schema[name].words} has no proper place: its coordinates must be ordinary numbers."
+    for name, s in marks.spread.items():
+        if not (np.isfinite(s) and s >= 0):
+            return f"The uncertainty of the {schema[name].words} must be a number of pixels, zero or more."
+    here = [n for n in schema.names if n in marks.points and marks.states.get(n) is not State.ABSENT]
+    if len(here) < 2:
+        return None
+    xy = np.array([marks.points[n] for n in here])
+    extent = float(np.ptp(xy, axis=0).max())
+    near = np.abs(xy[:, None] - xy[None]).max(axis=2) <= extent * TOUCH
+    for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
+        if frozenset((here[i], here[j])) not in schema.may_touch:
+            return f"The {schema[here[i]].words} and the {schema[here[j]].words} lie on the same spot; move one of them."
+    if "vertex" in here and "gnathion" in here:
+        top, chin = marks.points["vertex"], marks.points["gnathion"]
+        if chin[1] <= top[1]:
+            return "The chin lies above the crown; turn the picture upright or swap the two points."
+    sides = [n[:-2] for n in here if n.endswith("_l") and n[:-2] + "_r" in marks.points]
+    swapped = [b for b in sides if marks.points[b + "_l"][0] < marks.points[b + "_r"][0]]
+    if len(sides) >= 3 and len(swapped) == len(sides):
+        return "Left and right look swapped: “_l” is the character's own left, at the picture's right."
+    return None
+
+
+def require_measurable(marks: Landmarks) -> None:
+    """Raise :class:`LandmarkError` with a sentence when :func:`problem` finds one."""
+    sentence = problem(marks)
+    if sentence:
+        raise LandmarkError(sentence)
+
+
+def mirrored(marks: Landmarks, width: float) -> Landmarks:
+    """The same face in a mirror: x reversed within ``width``, left and right names exchanged."""
+    s = marks.schema
+
+    def swap(table: Mapping[str, object]) -> dict[str, object]:
+        return {s[n].partner: v for n, v in table.items()}
+
+    pts = {s[n].partner: (width - x, y) for n, (x, y) in marks.points.items()}
+    return Landmarks(marks.view, pts, swap(marks.states), swap(marks.spread), marks.size)  # type: ignore[arg-type]

@@ -1,0 +1,1 @@
+"""From reference to plan: decisions, the nearest feasible plan, and how much likeness and style it keeps."""

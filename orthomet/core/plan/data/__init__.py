@@ -1,0 +1,1 @@
+"""Limits of a plan: margins and bounds, each with its words and source."""

@@ -1,0 +1,185 @@
+"""The nearest plan that is still a face.
+
+Minimise ``Σ ((x − raw)/sd)²`` subject to the limits of :class:`Space` and the bounds. Cutting planes: the rows broken so
+far are linearised and the least-distance step is solved as non-negative least squares (Lawson & Hanson, *Solving Least
+Squares Problems*, 1974, ch. 23); if it does not settle, bisection toward an always feasible anchor. What the reference,
+the norm or the style already break is granted as slack; the order of the features only the reference may break.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kinds import Array
+from .space import Space
+
+TOLERANCE = 1e-6
+FIRM = 0.25
+"""A trait farther than this many spreads from its centre may not be pushed back across it (own)."""
+ROUNDS, DAMP_AFTER = 25, 8
+
+
+@dataclass(frozen=True)
+class Allowance:
+    """What is allowed by decree: slack per row (≤ 0) and the widened bounds."""
+
+    slack: Array
+    low: Array
+    high: Array
+
+
+@dataclass(frozen=True)
+class Active:
+    """A limit that holds the plan: index into the rows, or −1 with the trait's own bound; its share of the shift."""
+
+    row: int
+    trait: int
+    share: float
+    pull: Array
+
+
+@dataclass(frozen=True)
+class Feasible:
+    x: Array
+    active: tuple[Active, ...]
+    rounds: int
+    violation: float
+
+
+def allow(space: Space, reference: Array, others: list[Array], overlap: bool = False) -> Allowance:
+    """Slack and bounds such that the reference and every other given plan is feasible by decree."""
+    order = np.array([r.order for r in space.table.rows])
+    slack = np.zeros(len(order))
+    for k, x in enumerate([reference, *others]):
+        h = space.rows(x)[0]
+        for group in space.alternatives:
+            h[list(group)] = h[list(group)].max()
+        slack = np.minimum(slack, h if k == 0 else np.where(order, 0.0, h))
+    every = np.array([reference, *others])
+    low, high = space.bounds
+    low, high = np.minimum(low, every.min(0)), np.maximum(high, every.max(0))
+    if overlap:
+        low = low.copy()
+        low[space.index["eye_gap_ew"]] = -np.inf
+    return Allowance(slack, low, high)
+
+
+def worst(space: Space, x: Array, allowance: Allowance) -> float:
+    """The tightest row at ``x`` (negative: broken), alternatives counted by their better half."""
+    h = space.rows(x)[0] - allowance.slack
+    for group in space.alternatives:
+        h[list(group)] = h[list(group)].max()
+    return float(min(h.min(), (x - allowance.low).min(), (allowance.high - x).min()))
+
+
+def _least_distance(g: Array, b: Array) -> tuple[Array, Array] | None:
+    """``min |y|`` with ``g·y ≥ b`` → ``(y, multipliers)``; None when the rows contradict each other."""
+    from scipy.optimize import nnls
+
+    size = np.sqrt((g * g).sum(1)) + 1e-300
+    g, b = g / size[:, None], b / size
+    scale = max(1.0, float(b.max()))
+    e = np.vstack([g.T, b / scale])
+    f = np.zeros(len(e))
+    f[-1] = 1
+    try:
+        u, rest = nnls(e, f, maxiter=20 * len(b))
+    except RuntimeError:
+        return None
+    r = e @ u - f
+    if rest < 1e-9 or -r[-1] < 1e-14:
+        return None
+    return -r[:-1] / r[-1] * scale, u * scale / -r[-1] / size
+
+
+def _choose_alternatives(space: Space, h: Array, j: Array, sd: Array, centre: Array, slack: Array) -> Array:
+    """Of each either-or, keep the row that is nearest to holding (at the centre, when none holds)."""
+    keep = np.ones(len(h), bool)
+    for group in space.alternatives:
+        idx = list(group)
+        reach = h[idx] / np.sqrt(((j[idx] * sd) ** 2).sum(1))
+        if reach.max() < 0:
+            hc, jc = space.rows(centre)
+            reach = (hc[idx] - slack[idx]) / np.sqrt(((jc[idx] * sd) ** 2).sum(1))
+        for i in idx:
+            keep[i] = i == idx[int(np.argmax(reach))]
+    return keep
+
+
+def nearest_feasible(
+    space: Space, raw: Array, centre: Array, sd: Array, allowance: Allowance, anchor: Array
+) -> Feasible:
+    """Project ``raw`` onto the feasible plans.
+
+    ``centre`` is the plan with no deviation (direction is kept about it), ``sd`` the spreads that weigh the traits,
+    ``anchor`` a plan feasible by decree that the last resort falls back toward.
+    """
+    low, high, slack = allowance.low, allowance.high, allowance.slack
+    if worst(space, centre, allowance) >= -TOLERANCE:
+        off = (raw - centre) / sd
+        low = np.where(off > FIRM, np.maximum(low, centre), low)
+        high = np.where(off < -FIRM, np.minimum(high, centre), high)
+        anchor = centre
+    h, j = space.rows(raw)
+    keep = _choose_alternatives(space, h - slack, j, sd, centre, slack)
+    h = np.where(keep, h - slack, 1.0)
+    broken, under, over = h < -TOLERANCE, raw < low - 1e-9, raw > high + 1e-9
+    if not (broken.any() or under.any() or over.any()):
+        return Feasible(raw.copy(), (), 0, 0.0)
+    x = np.clip(raw, low, high)
+    h, j = space.rows(x)
+    h = np.where(keep, h - slack, 1.0)
+    broken |= h < -TOLERANCE
+    answer, n, rounds = None, len(raw), 0
+    eye = np.eye(n)
+    for rounds in range(1, ROUNDS + 1):
+        r, lo, hi = np.flatnonzero(broken), np.flatnonzero(under), np.flatnonzero(over)
+        g = np.concatenate([j[r], eye[lo], -eye[hi]])
+        b = np.concatenate([j[r] @ (x - raw) - h[r], low[lo] - raw[lo], raw[hi] - high[hi]])
+        answer = _least_distance(g * sd, b)
+        if answer is None:
+            break
+        new = raw + answer[0] * sd
+        if rounds > DAMP_AFTER:
+            new = (x + new) / 2
+        step = np.abs((new - x) / sd).max()
+        x = new
+        h, j = space.rows(x)
+        h = np.where(keep, h - slack, 1.0)
+        more, less, too = h < -TOLERANCE, x < low - 1e-9, x > high + 1e-9
+        if step < 1e-3 and not (more.any() or less.any() or too.any()):
+            break
+        broken, under, over = broken | more, under | less, over | too
+    settled = answer is not None and min(h.min(), (x - low).min(), (high - x).min()) >= -1e-5
+    if not settled:
+        x = _toward(space, anchor, np.clip(x, low, high), allowance)
+    active = _name_active(answer, g, sd, r, lo, hi) if answer is not None else ()
+    return Feasible(x, active, rounds, max(0.0, -worst(space, x, allowance)))
+
+
+def _toward(space: Space, anchor: Array, x: Array, allowance: Allowance) -> Array:
+    inside, outside = 0.0, 1.0
+    for _ in range(24):
+        a = (inside + outside) / 2
+        if worst(space, anchor + a * (x - anchor), allowance) >= -TOLERANCE:
+            inside = a
+        else:
+            outside = a
+    return anchor + inside * (x - anchor)
+
+
+def _name_active(answer: tuple[Array, Array], g: Array, sd: Array, r: Array, lo: Array, hi: Array) -> tuple[Active, ...]:
+    """Multipliers → limits with their share of the whole shift; ``pull`` is each one's push on the traits, in spreads."""
+    u = answer[1]
+    pulls = u[:, None] * g * sd
+    weight = np.sqrt((pulls**2).sum(1))
+    total = weight.sum()
+    rows = [*((int(i), -1) for i in r), *((-1, int(i)) for i in lo), *((-1, int(i)) for i in hi)]
+    found = [
+        Active(row, trait, float(w / total), p)
+        for (row, trait), w, p in zip(rows, weight, pulls, strict=True)
+        if w > 1e-6 * max(total, 1e-12)
+    ]
+    return tuple(sorted(found, key=lambda a: -a.share))

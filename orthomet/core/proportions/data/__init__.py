@@ -1,0 +1,1 @@
+"""Norm tables: one JSON file each, every row with its source."""

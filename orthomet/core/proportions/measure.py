@@ -1,0 +1,144 @@
+"""Measuring: landmarks → readings, for one face or for many at once.
+
+A value is ``Π (aᵢ·p)/(bᵢ·p)`` over the levelled, flattened points ``p``; with ``angle`` it is ``atan2(a·p, b·p)`` in
+degrees. A reading whose landmarks are not all there is nan ("not measured"); nothing is guessed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ..kinds import Array, Kind
+from ..landmarks.level import LevelBy, levelled
+from ..landmarks.points import Landmarks, State, require_measurable
+from .registry import Registry, front_registry
+
+
+class _Compiled:
+    """A registry's forms as matrices."""
+
+    def __init__(self, registry: Registry):
+        schema, readings = registry.schema, registry.readings
+        one = np.zeros(2 * len(schema.names))
+        depth = max(len(r.quotients) for r in readings)
+        self.num = np.zeros((depth, len(readings), one.size))
+        self.den = np.zeros_like(self.num)
+        self.used = np.zeros((depth, len(readings)), bool)
+        self.needs = np.zeros((len(readings), len(schema.names)))
+        for i, r in enumerate(readings):
+            for k, (a, b) in enumerate(r.quotients):
+                self.num[k, i], self.den[k, i], self.used[k, i] = a.row(schema), b.row(schema), True
+            for n in r.needs:
+                self.needs[i, schema.index[n]] = 1
+        self.angle = np.array([r.angle for r in readings])
+
+
+_CACHE: dict[int, tuple[Registry, _Compiled]] = {}
+
+
+def compiled(registry: Registry) -> _Compiled:
+    """Matrices of a registry, kept by identity: hashing a hundred forms a call would cost more than measuring."""
+    hit = _CACHE.get(id(registry))
+    if hit is None or hit[0] is not registry:
+        hit = _CACHE[id(registry)] = (registry, _Compiled(registry))
+    return hit[1]
+
+
+def measure_array(xy: Array, registry: Registry | None = None, by: LevelBy = LevelBy.CENTRE) -> Array:
+    """Readings of points ``(..., n, 2)`` in schema order → ``(..., readings)``; nan where not measured."""
+    reg = registry or front_registry()
+    m = compiled(reg)
+    p = levelled(xy, by, reg.schema)
+    missing = ~np.isfinite(p).all(-1)
+    flat = np.where(missing[..., None], 0.0, p).reshape(*p.shape[:-2], -1)
+    lacks = missing.astype(float) @ m.needs.T > 0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        a, b = flat @ m.num[0].T, flat @ m.den[0].T
+        value = np.where(m.angle, np.degrees(np.arctan2(a, b)), a / b)
+        for k in range(1, len(m.num)):
+            more = (flat @ m.num[k].T) / (flat @ m.den[k].T)
+            value = np.where(m.used[k], value * more, value)
+    out: Array = np.where(lacks | ~np.isfinite(value), np.nan, value)
+    return out
+
+
+@dataclass(frozen=True)
+class Measured:
+    """Readings of one face, in registry order. ``noise`` is each reading's uncertainty from the points' own spreads."""
+
+    registry: Registry
+    values: Array
+    states: tuple[State | None, ...]
+    noise: Array
+
+    @cached_property
+    def table(self) -> Mapping[str, float]:
+        """Measured readings by key; those not measured are left out."""
+        return {k: float(v) for k, v in zip(self.registry.keys, self.values, strict=True) if np.isfinite(v)}
+
+    def value(self, key: str) -> float | None:
+        v = self.values[self.registry.index[key]]
+        return float(v) if np.isfinite(v) else None
+
+    def state(self, key: str) -> State | None:
+        """Worst state among the landmarks it rests on; ``None`` when it is not measured."""
+        return self.states[self.registry.index[key]]
+
+    def sure(self, key: str) -> bool:
+        return self.state(key) is State.PLACED
+
+
+_WORST: dict[State | None, int] = {State.PLACED: 0, State.HIDDEN: 1, State.ESTIMATED: 2}
+_CODES = tuple(s for s in _WORST if s is not None)
+
+
+def measure(marks: Landmarks, registry: Registry | None = None, by: LevelBy = LevelBy.CENTRE) -> Measured:
+    """Measure one face.
+
+    Raises
+    ------
+    LandmarkError
+        Points that are not finite or lie on one spot, or a chin above the crown.
+    """
+    require_measurable(marks)
+    reg = registry or front_registry()
+    xy = marks.array()
+    values = measure_array(xy, reg, by)
+    codes = np.array([_WORST[s] if (s := marks.state(n)) in _WORST else 0 for n in reg.schema.names])
+    worst = (compiled(reg).needs * codes).max(1).astype(int)
+    states = tuple(_CODES[w] if ok else None for w, ok in zip(worst.tolist(), np.isfinite(values).tolist(), strict=True))
+    return Measured(reg, values, states, reading_noise(xy, marks.spreads(), reg, by, values))
+
+
+def reading_noise(xy: Array, spread: Array, registry: Registry, by: LevelBy, values: Array | None = None) -> Array:
+    """One standard deviation of each reading when point ``i`` is uncertain by ``spread[i]`` pixels along both axes.
+
+    First order: √Σ (∂r/∂p · σ)², derivatives by one small step a coordinate, for the uncertain points only.
+    """
+    v = measure_array(xy, registry, by) if values is None else values
+    loose = np.flatnonzero((spread > 0) & np.isfinite(xy).all(1))
+    if not len(loose):
+        return np.zeros(len(registry.readings))
+    step = 1e-4 * float(np.nanmax(np.ptp(xy[np.isfinite(xy).all(1)], axis=0)))
+    moved = np.repeat(xy[None], 2 * len(loose), 0)
+    k = np.arange(2 * len(loose))
+    moved[k, loose[k // 2], k % 2] += step
+    slope = (measure_array(moved, registry, by) - v) / step
+    out: Array = np.sqrt(np.nansum((slope * spread[loose][k // 2, None]) ** 2, axis=0))
+    return out
+
+
+def missing_for(marks: Landmarks, key: str, registry: Registry | None = None) -> list[str]:
+    """Landmarks a reading still lacks, in placing order."""
+    reg = registry or front_registry()
+    needs = reg[key].needs
+    return [n for n in marks.schema.names if n in needs and marks.state(n) in (None, State.ABSENT)]
+
+
+def is_comparable(kind: Kind, value: float) -> bool:
+    """Whether a value of this kind can be set against a norm at all."""
+    return bool(np.isfinite(value)) and (kind is not Kind.SIZE or value > 0)

@@ -1,0 +1,1 @@
+"""Guide schools and styles: data files, and the small builders that read them."""

@@ -1,0 +1,1 @@
+"""Styles: one JSON file each. Adding a style is adding a file."""

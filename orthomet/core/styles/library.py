@@ -1,0 +1,67 @@
+"""Styles: what a school of drawing, a picture book or one hand makes of each reading."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+from pydantic import model_validator
+
+from ..datafiles import Record, load_folder, parse
+from ..errors import FormatError, UnknownName
+from ..proportions.registry import front_registry
+
+MAX_STYLE_BYTES = 1_000_000
+
+
+class StyleRow(Record):
+    """A style's value for one reading, with its spread and sample count where it was learned."""
+
+    mean: float
+    sd: float | None = None
+    n: int | None = None
+
+
+class Style(Record):
+    """A style: values for the readings it cares about; the norm stands in for the rest."""
+
+    name: str
+    title: str
+    note: str = ""
+    source: str = ""
+    readings: dict[str, StyleRow]
+
+    @model_validator(mode="after")
+    def _known_readings(self) -> Style:
+        known = front_registry().index
+        for key in self.readings:
+            if key not in known:
+                raise ValueError(f"“{key}” is not a reading")
+        return self
+
+
+@cache
+def styles() -> dict[str, Style]:
+    """The styles that ship, by name."""
+    return {s.name: s for s in load_folder("orthomet.core.styles.data", Style).values()}
+
+
+def style(name: str) -> Style:
+    """A style of the library, or one read from a ``.json`` file.
+
+    Raises
+    ------
+    UnknownName, FormatError
+    """
+    known = styles()
+    if name in known:
+        return known[name]
+    if name.endswith(".json"):
+        path = Path(name)
+        try:
+            if path.stat().st_size > MAX_STYLE_BYTES:
+                raise FormatError(f"{path.name} is too large to be a style.")
+            return parse(Style, path.read_text(encoding="utf-8"), path.name)
+        except (OSError, UnicodeDecodeError) as e:
+            raise FormatError(f"The style {path.name} cannot be read: {getattr(e, 'strerror', None) or e}.") from None
+    raise UnknownName("style", name, list(known))
