@@ -48,29 +48,34 @@ class Feasible:
     violation: float
 
 
-def allow(space: Space, reference: Array, others: list[Array], overlap: bool = False) -> Allowance:
-    """Slack and bounds such that the reference and every other given plan is feasible by decree."""
+def decree(space: Space, plans: list[Array]) -> Allowance:
+    """Slack and bounds such that norm and style are feasible, but for the order of the features."""
     order = np.array([r.order for r in space.table.rows])
     slack = np.zeros(len(order))
-    for k, x in enumerate([reference, *others]):
-        h = space.rows(x)[0]
-        for group in space.alternatives:
-            h[list(group)] = h[list(group)].max()
-        slack = np.minimum(slack, h if k == 0 else np.where(order, 0.0, h))
-    every = np.array([reference, *others])
+    for x in plans:
+        slack = np.minimum(slack, np.where(order, 0.0, _better_halves(space, space.rows(x)[0])))
     low, high = space.bounds
-    low, high = np.minimum(low, every.min(0)), np.maximum(high, every.max(0))
+    return Allowance(slack, np.minimum(low, np.min(plans, axis=0)), np.maximum(high, np.max(plans, axis=0)))
+
+
+def allow(space: Space, reference: Array, base: Allowance, overlap: bool = False) -> Allowance:
+    """The decree widened by what the reference itself breaks; a negative eye gap only where overlap is permitted."""
+    slack = np.minimum(base.slack, _better_halves(space, space.rows(reference)[0]))
+    low, high = np.minimum(base.low, reference), np.maximum(base.high, reference)
     if overlap:
-        low = low.copy()
         low[space.index["eye_gap_ew"]] = -np.inf
     return Allowance(slack, low, high)
 
 
+def _better_halves(space: Space, h: Array) -> Array:
+    for group in space.alternatives:
+        h[list(group)] = max(h[i] for i in group)
+    return h
+
+
 def worst(space: Space, x: Array, allowance: Allowance) -> float:
     """The tightest row at ``x`` (negative: broken), alternatives counted by their better half."""
-    h = space.rows(x)[0] - allowance.slack
-    for group in space.alternatives:
-        h[list(group)] = h[list(group)].max()
+    h = _better_halves(space, space.rows(x)[0] - allowance.slack)
     return float(min(h.min(), (x - allowance.low).min(), (allowance.high - x).min()))
 
 

@@ -66,8 +66,8 @@ class Space:
         return np.array([t.kind is Kind.SIZE for t in self.traits])
 
     @cached_property
-    def kinds(self) -> tuple[Kind, ...]:
-        return tuple(t.kind for t in self.traits)
+    def is_station(self) -> Array:
+        return np.array([t.kind is Kind.STATION for t in self.traits])
 
     def encode(self, values: Array) -> Array:
         """Trait values → coordinates (log of sizes)."""

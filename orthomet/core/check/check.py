@@ -1,0 +1,197 @@
+"""A drawing against its plan: what differs, by how much, and what to do, one finding per cause."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from ..errors import LandmarkError
+from ..kinds import Array
+from ..landmarks.points import Landmarks, State, require_measurable
+from ..landmarks.schema import FRONT
+from ..proportions.registry import front_registry
+from .fix import Fix, smallest_fix
+from .moves import Move, moves
+from .register import Similarity, register
+from .rows import Row, Rows, face_rows, lengths, tolerance_table, tolerances
+
+REGISTRATIONS = 3
+"""How often the registration is corrected by what the fix says of its scale and turn."""
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One cause. ``difference_hh`` = drawing − plan (positive: lower, larger, further right), in heads."""
+
+    reading: str
+    kind: str
+    difference_hh: float
+    difference_px: float
+    direction: str
+    tolerance: float
+    severity: float
+    explains: tuple[str, ...]
+    say: str
+    move: Move | None
+    amount_hh: float
+
+
+@dataclass(frozen=True)
+class Check:
+    findings: tuple[Finding, ...]
+    passed: tuple[str, ...]
+    meant: tuple[str, ...]
+    fix: Fix
+    to_plan: Similarity
+    """Drawing pixels → plan heads."""
+    registered: Array
+    differences: dict[str, float]
+    tolerance: dict[str, float]
+
+    @property
+    def px_per_head(self) -> float:
+        return 1 / self.to_plan.scale
+
+
+def amount_words(heads: float, px: float) -> str:
+    """“0.020 heads (9 px)”."""
+    p = abs(px)
+    return f"{abs(heads):.3f} heads ({p:.0f} px)" if p >= 1 else f"{abs(heads):.3f} heads ({p:.1f} px)"
+
+
+def check(drawing: Landmarks, plan: Array, meant: Collection[str] = (), noise_px: float | None = None) -> Check:
+    """Compare a drawing's landmarks with a plan's (head units, schema order).
+
+    Readings that rest on estimated points are not judged. ``meant`` readings, and what the same move explains, are
+    silent.
+
+    Raises
+    ------
+    LandmarkError
+        Unmeasurable landmarks, or fewer than three in common with the plan.
+    """
+    require_measurable(drawing)
+    xy = drawing.array()
+    to_plan = register(xy, plan)
+    if to_plan.scale <= 0 or not np.isfinite(to_plan.scale):
+        raise LandmarkError("The drawing cannot be laid over its plan: check crown, chin and eyes.")
+    loose = np.array([drawing.state(n) in (State.ESTIMATED, State.HIDDEN) for n in FRONT.names])
+    judged = np.where(loose[:, None], np.nan, xy)
+    all_rows = face_rows()
+    known = ~(all_rows.needs & ~(np.isfinite(judged) & np.isfinite(plan)).all(1)).any(1)
+    rows = Rows(tuple(r for r, k in zip(all_rows.rows, known, strict=True) if k), all_rows.forms[known], all_rows.needs[known])
+    own_noise = np.hypot(tolerance_table().noise_px if noise_px is None else noise_px, drawing.spreads())
+    tol = tolerances(plan, rows, own_noise * to_plan.scale)
+    wish = lengths(plan, rows)
+    for _ in range(REGISTRATIONS):
+        here = to_plan(judged)
+        turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
+        frame = np.column_stack([lengths(here, rows), lengths(turn, rows)])
+        fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame)
+        if not fix.moves or np.abs(fix.frame).max() < 1e-5:
+            break
+        to_plan = _reframed(to_plan, fix.frame)
+    here = to_plan(xy)
+    diff = lengths(here, rows) - wish
+    named, meant_rows = [_name(r, here, plan) for r in rows.rows], set(meant)
+    silent = np.array([k in meant_rows for k in named], bool)
+    findings, quiet = _findings(rows, named, diff, tol, fix, to_plan, silent, here, plan)
+    off = np.abs(diff) > tol
+    passed = tuple(k for k, o in zip(named, off, strict=True) if not o)
+    return Check(
+        findings, passed, quiet, fix, to_plan, here,
+        dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)),
+    )  # fmt: skip
+
+
+def _reframed(s: Similarity, frame: Array) -> Similarity:
+    """The registration corrected by what the fix found of scale and turn, about the face's own middle."""
+    grow, turn = float(frame[0]), float(frame[1])
+    m = (1 + grow) * np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+    middle = np.array([0.0, 0.5])
+    return Similarity(m @ s.matrix, m @ (s.shift - middle) + middle)
+
+
+def _moves_of(points: Array) -> list[Move]:
+    """Named moves of the drawing; built for points rounded to a thousandth of a head, so that a drag rebuilds few."""
+    return _cached_moves(np.round(points, 3).tobytes())
+
+
+@lru_cache(maxsize=64)
+def _cached_moves(data: bytes) -> list[Move]:
+    return moves(np.frombuffer(data).reshape(-1, 2))
+
+
+def _name(row: Row, drawing: Array, plan: Array) -> str:
+    """A left–right row is named for the side that differs more from the plan."""
+    if row.sides is None:
+        return row.key
+    forms = [front_registry()[k].over.row(FRONT) for k in row.sides]
+    d = np.nan_to_num(drawing - plan).ravel()
+    return row.sides[int(abs(forms[1] @ d) > abs(forms[0] @ d))]
+
+
+def _difference(row: Row, key: str, diff: float, drawing: Array, plan: Array) -> float:
+    """The difference as told: for a side's size that side alone against its plan."""
+    if row.sides is None:
+        return diff
+    return float(front_registry()[key].over.row(FRONT) @ np.nan_to_num(drawing - plan).ravel())
+
+
+def _findings(
+    rows: Rows, named: list[str], diff: Array, tol: Array, fix: Fix, to_plan: Similarity, silent: Array, drawing: Array, plan: Array
+) -> tuple[tuple[Finding, ...], tuple[str, ...]]:
+    off = np.flatnonzero(np.abs(diff) > tol)
+    owner = {int(i): _owner(int(i), fix) for i in off}
+    out, quiet = [], []
+    groups: list[tuple[int | None, list[int]]] = [(m, [i for i in owner if owner[i] == m]) for m in range(len(fix.moves))]
+    groups += [(None, [i]) for i in owner if owner[i] is None]
+    reg = front_registry()
+    for m, members in groups:
+        if not members:
+            continue
+        move = fix.moves[m] if m is not None else None
+        lead = _lead(members, named, move, diff, tol)
+        key = named[lead]
+        if silent[members].any():
+            quiet.append(key)
+            continue
+        d = _difference(rows.rows[lead], key, float(diff[lead]), drawing, plan)
+        amount = float(fix.amounts[m]) if m is not None else -d
+        px = d / to_plan.scale
+        say, verb = _instruction(key, move, amount, d, to_plan)
+        explains = tuple(named[i] for i in members if i != lead)
+        out.append(
+            Finding(key, str(reg[key].kind), d, px, verb, float(tol[lead]), abs(float(diff[lead])) / float(tol[lead]), explains, say, move, amount)
+        )
+    out.sort(key=lambda f: -f.severity)
+    return tuple(out), tuple(quiet)
+
+
+def _owner(i: int, fix: Fix) -> int | None:
+    """The chosen move that explains a row: it must bring the row back, with the others, and do most of it."""
+    if not len(fix.moves) or abs(fix.residual[i]) > 1:
+        return None
+    return int(np.argmax(np.abs(fix.effect[:, i])))
+
+
+def _lead(members: list[int], named: list[str], move: Move | None, diff: Array, tol: Array) -> int:
+    own = [i for i in members if move is not None and named[i] == move.reading]
+    return own[0] if own else max(members, key=lambda i: abs(diff[i]) / tol[i])
+
+
+_VERBS = {"station": ("Lower", "Raise"), "size": ("Enlarge", "Reduce"), "signed": ("Increase", "Reduce")}
+
+
+def _instruction(key: str, move: Move | None, amount: float, difference: float, to_plan: Similarity) -> tuple[str, str]:
+    told = amount if move is not None and move.shifts else difference
+    words = amount_words(told, told / to_plan.scale)
+    if move is not None:
+        say = move.more if amount > 0 else move.less
+        return f"{say} by {words}", say.split()[0].lower()
+    r = front_registry()[key]
+    verb = _VERBS[str(r.kind)][0 if amount > 0 else 1]
+    return f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}", verb.lower()

@@ -1,0 +1,1 @@
+"""Tolerances of the check, with their sources."""

@@ -1,0 +1,125 @@
+"""The smallest fix: the fewest named moves that bring every reading back inside its tolerance.
+
+Differences are linear in the landmarks, so a subset of moves is a small least-squares problem. Singles and pairs are
+tried exhaustively, larger sets grown from the best pairs. The registration's own scale and turn are free columns: a
+fault that many points share must not be mistaken for the size of the paper. Score = Σ(residual / ½ tolerance)² + 9 per move + 0.05 per
+point moved + 30 per tolerance left over (own; tried on random faults).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kinds import Array
+from .moves import Move
+
+HALF = 0.5
+PRICE, POINT_PRICE, LEFT_OVER = 9.0, 0.05, 30.0
+MOST = 6
+PAIRS_KEPT = 24
+
+
+@dataclass(frozen=True)
+class Fix:
+    """Chosen moves with their amounts in heads; ``residual`` (in tolerances) is what they leave, per row."""
+
+    moves: tuple[Move, ...]
+    amounts: Array
+    score: float
+    gains: Array
+    residual: Array
+    effect: Array
+    """Each chosen move's own change of every row, in tolerances: shape ``(moves, rows)``."""
+    frame: Array
+    """What the free columns took: here scale and turn of the registration, first order."""
+
+
+class _Problem:
+    """Least squares over subsets of columns, all from one Gram matrix; the first ``free`` columns are always in."""
+
+    def __init__(self, a: Array, r: Array, free: int):
+        self.a, self.r, self.free = a, r, free
+        self.gram, self.g = a.T @ a + 1e-9 * np.eye(a.shape[1]), a.T @ r
+
+    def solve(self, chosen: list[int]) -> tuple[Array, Array]:
+        """Amounts of the free columns and the chosen ones, and what they leave."""
+        cols = [*range(self.free), *(c + self.free for c in chosen)]
+        if not cols:
+            return np.zeros(0), self.r
+        amounts = np.linalg.solve(self.gram[np.ix_(cols, cols)], self.g[cols])
+        return amounts, self.r - self.a[:, cols] @ amounts
+
+
+def _score(residual: Array, moves: int, counts: Array) -> float:
+    over = np.maximum(0, np.abs(residual) - 1)
+    return float((residual @ residual) / HALF**2 + PRICE * moves + POINT_PRICE * counts.sum() + LEFT_OVER * over.sum())
+
+
+def smallest_fix(forms: Array, wanted: Array, tolerance: Array, moves: list[Move], frame: Array | None = None) -> Fix:
+    """Moves that change every row by ``wanted`` (heads) as nearly as the tolerances ask.
+
+    ``forms`` has shape ``(rows, 2n)`` over the flattened landmarks; ``frame`` holds the free columns, ``(rows, k)`` in
+    heads. Returns an empty fix when nothing is off.
+    """
+    r = wanted / tolerance
+    frame = np.zeros((len(r), 0)) if frame is None else frame / tolerance[:, None]
+    free = frame.shape[1]
+    none = Fix((), np.zeros(0), 0.0, np.zeros(0), r, np.zeros((0, len(r))), np.zeros(free))
+    if not moves or not len(r) or np.abs(r).max() <= 1:
+        return none
+    fields = np.array([m.field.ravel() for m in moves])
+    counts = np.array([(np.abs(m.field).max(1) > 0).sum() for m in moves])
+    columns = (forms @ fields.T) / tolerance[:, None]
+    problem = _Problem(np.hstack([frame, columns]), r, free)
+
+    def rate(chosen: list[int]) -> float:
+        rest = problem.solve(chosen)[1]
+        return _score(rest, len(chosen), counts[chosen])
+
+    # gains are screened with the free columns projected out
+    q = np.linalg.qr(frame)[0] if free else np.zeros((len(r), 0))
+    clean = columns - q @ (q.T @ columns)
+    left = r - q @ (q.T @ r)
+    gram, g = clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left
+    singles = np.argsort(-(g * g / np.diag(gram)))[:12]
+    i, j = np.triu_indices(len(moves), 1)
+    det = gram[i, i] * gram[j, j] - gram[i, j] ** 2
+    ok = det > 1e-4 * gram[i, i] * gram[j, j]
+    gain = np.where(ok, (gram[j, j] * g[i] ** 2 - 2 * gram[i, j] * g[i] * g[j] + gram[i, i] * g[j] ** 2) / np.where(ok, det, 1), 0)
+    best = np.argsort(-gain)[:PAIRS_KEPT]
+    tried = [(rate([int(k)]), [int(k)]) for k in singles] + [(rate([int(i[k]), int(j[k])]), [int(i[k]), int(j[k])]) for k in best]
+    tried.append((rate([]), []))
+    tried.sort(key=lambda t: t[0])
+    found = tried[0]
+    for start in tried[:4]:
+        found = min(found, _grow(start, problem, rate, clean), key=lambda t: t[0])
+    score, chosen = found
+    amounts, rest = problem.solve(chosen)
+    gains = np.array([rate([c for c in chosen if c != k]) - score for k in chosen])
+    order = np.argsort(-gains)
+    chosen = [chosen[k] for k in order]
+    own = amounts[free:][order]
+    return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest, (columns[:, chosen] * own).T, amounts[:free])
+
+
+def _grow(
+    start: tuple[float, list[int]], problem: _Problem, rate: Callable[[list[int]], float], clean: Array
+) -> tuple[float, list[int]]:
+    """Add the move that helps most while it pays for itself, then drop any that no longer does."""
+    score, chosen = start
+    size = (clean * clean).sum(0) + 1e-9
+    while len(chosen) < MOST:
+        rest = problem.solve(chosen)[1]
+        lead = np.argsort(-((clean.T @ rest) ** 2 / size))[:6]
+        options = [(rate([*chosen, int(k)]), [*chosen, int(k)]) for k in lead if int(k) not in chosen]
+        if not options or min(options)[0] >= score - 1e-9:
+            break
+        score, chosen = min(options)
+    for k in list(chosen):
+        fewer = [c for c in chosen if c != k]
+        if (s := rate(fewer)) < score:
+            score, chosen = s, fewer
+    return score, chosen

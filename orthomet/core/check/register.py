@@ -1,0 +1,90 @@
+"""Robust similarity registration of a drawing's landmarks to the plan's.
+
+``q ≈ s·R·p + t`` by weighted Procrustes (Umeyama, *IEEE PAMI* 13(4), 1991, without the reflection case), iterated with
+bisquare weights so that a few features the artist moved do not drag the whole face along (Tukey's biweight; Huber &
+Ronchetti, *Robust Statistics*, 2009).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import LandmarkError
+from ..kinds import Array
+
+ROUNDS = 40
+FLOOR = 0.002
+"""Residuals below this many heads are the hand's own and never down-weighted (own)."""
+
+
+@dataclass(frozen=True)
+class Similarity:
+    """``q = p @ matrix.T + shift``; ``scale`` head units per drawing pixel."""
+
+    matrix: Array
+    shift: Array
+
+    @property
+    def scale(self) -> float:
+        return float(np.hypot(self.matrix[0, 0], self.matrix[1, 0]))
+
+    @property
+    def roll(self) -> float:
+        """Clockwise turn of the drawing against the plan, radians."""
+        return float(-np.arctan2(self.matrix[1, 0], self.matrix[0, 0]))
+
+    def __call__(self, p: Array) -> Array:
+        out: Array = p @ self.matrix.T + self.shift
+        return out
+
+    def inverse(self) -> Similarity:
+        m = np.linalg.inv(self.matrix)
+        return Similarity(m, -m @ self.shift)
+
+
+def fit(p: Array, q: Array, weights: Array | None = None) -> Similarity:
+    """Least-squares similarity from ``p`` to ``q``, both ``(n, 2)``."""
+    w = np.ones(len(p)) if weights is None else weights
+    total = w.sum()
+    cp, cq = (w[:, None] * p).sum(0) / total, (w[:, None] * q).sum(0) / total
+    a, b = p - cp, q - cq
+    size = float((w * (a * a).sum(1)).sum())
+    if size <= 0:
+        raise LandmarkError("The drawing's landmarks lie on one spot.")
+    c = float((w * (a * b).sum(1)).sum()) / size
+    s = float((w * (a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0])).sum()) / size
+    m = np.array([[c, -s], [s, c]])
+    return Similarity(m, cq - m @ cp)
+
+
+def register(p: Array, q: Array) -> Similarity:
+    """Robust similarity from drawing points to plan points; rows with nan on either side are left out.
+
+    Raises
+    ------
+    LandmarkError
+        Fewer than three points in common.
+    """
+    both = np.isfinite(p).all(1) & np.isfinite(q).all(1)
+    if both.sum() < 3:
+        raise LandmarkError("At least three landmarks of the plan have to be on the drawing before it can be checked.")
+    p, q = p[both], q[both]
+    # Start from the pair-wise median scale and turn: half the points may be off before it breaks.
+    i, j = np.triu_indices(len(p), 1)
+    u, v = (p[j] - p[i]) @ (1, 1j), (q[j] - q[i]) @ (1, 1j)
+    long = np.abs(u) > 0.25 * np.abs(u).max()
+    z = v[long] / u[long]
+    m0 = complex(np.median(z.real), np.median(z.imag))
+    m = np.array([[m0.real, -m0.imag], [m0.imag, m0.real]])
+    found = Similarity(m, np.median(q - p @ m.T, axis=0))
+    for _ in range(ROUNDS):
+        r = np.linalg.norm(found(p) - q, axis=1)
+        reach = 6 * max(float(np.median(r)), FLOOR)
+        w = np.clip(1 - (r / reach) ** 2, 0, None) ** 2
+        new = fit(p, q, w + 1e-9)
+        if np.abs(new.matrix - found.matrix).max() < 1e-12 and np.abs(new.shift - found.shift).max() < 1e-12:
+            break
+        found = new
+    return found

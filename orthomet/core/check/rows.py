@@ -1,0 +1,130 @@
+"""What a check compares: lengths in heads, one row per thing that can be off, each with its tolerance.
+
+After registration every reading's length is a linear form over the landmarks, so all differences are one product. Rows
+that measure the same length in another unit (eyes across, thirds) are not repeated.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+
+from ..datafiles import Record, load_folder
+from ..kinds import Array
+from ..landmarks.schema import FRONT
+from ..proportions.registry import Reading, Role, front_registry
+
+
+class Rule(Record):
+    """Tolerance ``clip(share·|length|, low, high)`` in heads."""
+
+    share: float
+    low: float
+    high: float
+    say: str
+
+
+class ToleranceTable(Record):
+    name: str
+    source: str
+    rules: dict[str, Rule]
+    noise_px: float
+    noise_factor: float
+    noise_say: str
+
+
+@cache
+def tolerance_table() -> ToleranceTable:
+    return load_folder("orthomet.core.check.data", ToleranceTable)["tolerances"]
+
+
+_BIG = {"face_width_hh", "head_width_hh", "jaw_width_fw", "outer_span_fw", "face_ratio"}
+_INTERVAL = {"nose_mouth_hh", "brow_eye_hh", "chin_hh", "forehead_hh", "eye_mouth_hh", "eye_gap_ew", "brow_gap_ew"}
+
+
+def rule_of(reading: Reading) -> str:
+    k = reading.key
+    if k.endswith("_station"):
+        return "station"
+    if reading.role is Role.BALANCE or k == "eye_tilt_deg":
+        return "level"
+    if k in _BIG:
+        return "big"
+    return "interval" if k in _INTERVAL else "length"
+
+
+@dataclass(frozen=True)
+class Row:
+    """One compared length: a reading, or (with ``sides``) the left–right difference of a pair's size."""
+
+    key: str
+    rule: str
+    form: Array
+    needs: Array
+    sides: tuple[str, str] | None = None
+
+
+@dataclass(frozen=True)
+class Rows:
+    rows: tuple[Row, ...]
+    forms: Array
+    needs: Array
+
+
+_LEFT_OUT = {"gaze_l_ew", "gaze_r_ew", "gaze_agreement_ew", "feature_offset_hh", "upper_lip_share", "eye_area_face", "brow_tilt_deg"}
+
+
+@cache
+def face_rows() -> Rows:
+    reg = front_registry()
+    rows: list[Row] = []
+    seen: set[bytes] = set()
+    for r in reg.readings:
+        if r.key in _LEFT_OUT or "_l_" in r.key or "_r_" in r.key:
+            continue
+        form = r.over.row(FRONT)
+        mark = np.round(form, 9).tobytes()
+        if mark in seen or not form.any():
+            continue
+        seen.add(mark)
+        rows.append(Row(r.key, rule_of(r), form, _needs(r)))
+    for r in reg.readings:
+        if "_l_" in r.key and r.key not in _LEFT_OUT:
+            other = reg[r.key.replace("_l_", "_r_")]
+            form = r.over.row(FRONT) - other.over.row(FRONT)
+            rows.append(Row(r.key, "side", form, _needs(r) | _needs(other), (r.key, other.key)))
+    return Rows(tuple(rows), np.array([r.form for r in rows]), np.array([r.needs for r in rows]))
+
+
+def _needs(r: Reading) -> Array:
+    out = np.zeros(len(FRONT.names), bool)
+    out[[FRONT.index[n] for n in r.over.needs]] = True
+    return out
+
+
+def lengths(points: Array, rows: Rows) -> Array:
+    """Every row's length in heads; nan where a landmark is missing."""
+    missing = ~np.isfinite(points).all(1)
+    out = rows.forms @ np.where(missing[:, None], 0.0, points).ravel()
+    out[(rows.needs & missing).any(1)] = np.nan
+    return out
+
+
+def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
+    """Tolerance of every row in heads. ``noise`` is each landmark's uncertainty in heads, schema order."""
+    table = tolerance_table()
+    reg = front_registry()
+    base = np.abs(lengths(plan, rows))
+    out = np.empty(len(rows.rows))
+    for i, r in enumerate(rows.rows):
+        rule = table.rules[r.rule]
+        size = base[i]
+        if r.sides:
+            form = reg[r.sides[0]].over.row(FRONT) + reg[r.sides[1]].over.row(FRONT)
+            size = abs(float(form @ np.nan_to_num(plan).ravel())) / 2
+        out[i] = np.clip(rule.share * size, rule.low, rule.high)
+    per_coordinate = np.repeat(noise, 2)
+    out = np.fmax(out, table.noise_factor * np.sqrt((rows.forms**2) @ per_coordinate**2))
+    return out

@@ -1,0 +1,1 @@
+"""Pictures and tables as files other programs read."""

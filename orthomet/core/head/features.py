@@ -1,0 +1,171 @@
+"""Feature curves from landmarks: lids, iris, brow, nose, mouth, ear, neck and hairline as an artist draws them.
+
+Every function takes the landmarks it needs as ``(x, y)`` arrays in head units (y down) and returns polylines. Shapes are
+own, after common practice: the upper lid's height lies toward the inner corner, the lower lid's toward the outer one; a
+closed mouth is a stretched M between two corners.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kinds import Array
+from .outline import width_at
+
+_P = np.linspace(0, 1, 33)
+_UPPER = np.sin(np.pi * _P**0.88) ** 0.75
+_LOWER = np.sin(np.pi * _P**1.15) ** 0.8
+_UPPER[-1] = _LOWER[-1] = 0.0
+_ARC = np.linspace(0, 2 * np.pi, 41)
+
+
+@dataclass(frozen=True)
+class EyeCurves:
+    upper: Array
+    lower: Array
+    crease: Array
+    opening: Array
+    iris: Array
+    pupil: Array
+
+
+def eye(inner: Array, outer: Array, top: Array, bottom: Array, iris_in: Array, iris_out: Array, crease: Array) -> EyeCurves:
+    """One eye. Lids run from inner to outer corner through the heights of ``top`` and ``bottom``."""
+    base = inner + (outer - inner) * _P[:, None]
+    at = np.interp(0.5, _P, _P)
+    middle = inner[1] + (outer[1] - inner[1]) * at
+    rise, fall = (middle - top[1]) / _UPPER.max(), (bottom[1] - middle) / _LOWER.max()
+    upper = np.column_stack([base[:, 0], base[:, 1] - rise * _UPPER])
+    lower = np.column_stack([base[:, 0], base[:, 1] + fall * _LOWER])
+    lift = max(top[1] - crease[1], 0.0)
+    fold = np.column_stack([base[:, 0], upper[:, 1] - lift * np.clip(np.sin(np.pi * _P), 0, 1) ** 0.5])[3:-1]
+    centre, radius = (iris_in + iris_out) / 2, abs(float(iris_out[0] - iris_in[0])) / 2
+    tall = float(np.clip((bottom[1] - top[1]) / max(abs(outer[0] - inner[0]), 1e-9) * 1.25, 1.0, 1.35))
+    opening = np.concatenate([upper, lower[::-1]])
+    return EyeCurves(upper, lower, fold, opening, _held(centre, radius, tall, upper, lower), _held(centre, radius * 0.42, tall, upper, lower))
+
+
+def _held(centre: Array, radius: float, tall: float, upper: Array, lower: Array) -> Array:
+    """A round the lids hold: an ellipse with its top and bottom cut by the lids."""
+    x, y = centre[0] + radius * np.cos(_ARC), centre[1] + radius * tall * np.sin(_ARC)
+    o = np.argsort(upper[:, 0])
+    y = np.clip(y, np.interp(x, upper[o, 0], upper[o, 1]), np.interp(x, lower[o, 0], lower[o, 1]))
+    return np.column_stack([x, y])
+
+
+def brow(inner: Array, peak: Array, outer: Array, thickness: float) -> Array:
+    """The brow as a tapering shape: full near its head, thin at its tail."""
+    k = abs((peak[0] - inner[0]) / (outer[0] - inner[0] or 1e-9))
+    k = float(np.clip(k, 0.2, 0.9))
+    rise = np.where(_P < k, np.sin(np.pi / 2 * _P / k), np.cos(np.pi / 2 * np.clip((_P - k) / (1 - k), 0, 1)))
+    floor = np.where(_P < k, inner[1], outer[1])
+    top = floor + (peak[1] - floor) * rise
+    x = inner[0] + (outer[0] - inner[0]) * _P
+    full = np.where(_P < 0.10, 0.75 + 4 * _P, np.clip(1.15 * (1 - np.clip((_P - k) / (1 - k), 0, 1) ** 1.4), 0.12, 1.0))
+    return np.concatenate([np.column_stack([x, top]), np.column_stack([x, top + thickness * full])[::-1]])
+
+
+@dataclass(frozen=True)
+class MouthCurves:
+    line: Array
+    upper: Array
+    lower: Array
+
+
+def mouth(right: Array, left: Array, middle: Array, top: Array, bottom: Array) -> MouthCurves:
+    """Closed mouth between two corners through ``middle``; lips to ``top`` and ``bottom``."""
+    p = np.linspace(-1, 1, 49)
+    half = (left - right) / 2
+    axis = (left + right) / 2 + half * p[:, None]
+    k = abs(float(half[0])) / 0.116
+    bow = k * (0.0045 * np.exp(-((p / 0.16) ** 2)) - 0.004 * np.exp(-(((np.abs(p) - 0.34) / 0.2) ** 2)))
+    settle = (middle[1] - (axis[24, 1] + bow[24])) * (1 - np.abs(p) ** 3)
+    line = np.column_stack([axis[:, 0], axis[:, 1] + bow + settle])
+    up, down = max(middle[1] - top[1], 1e-4), max(bottom[1] - middle[1], 1e-4)
+    upper = line[:, 1] - up * (1 - np.abs(p) ** 1.6) * (1.10 - 0.10 * np.exp(-((p / 0.13) ** 2)) - 0.10 * (1 - np.exp(-((p / 0.4) ** 2))))
+    lower = line[:, 1] + down * (1 - np.abs(p) ** 2.2)
+    return MouthCurves(line, np.column_stack([axis[:, 0], upper]), np.column_stack([axis[:, 0], lower])[6:-6])
+
+
+@dataclass(frozen=True)
+class NoseCurves:
+    base: Array
+    wings: tuple[Array, Array]
+    nostrils: tuple[Array, Array]
+    bridge: Array
+
+
+def nose(right: Array, left: Array, base: Array, tip: Array, root: Array) -> NoseCurves:
+    """Nose from the front: the base with its septum, two wings, two nostrils and the lit side of the bridge."""
+    half, length = (left[0] - right[0]) / 2, base[1] - root[1]
+    cx = (left[0] + right[0]) / 2
+    size = float(min(1.0, length / 0.235, half / 0.05))
+    p = np.linspace(-1, 1, 25)
+    under = np.column_stack([base[0] + 0.5 * half * p, base[1] - 0.016 * size * np.abs(p) ** 2])
+    wings, nostrils = [], []
+    for s, wing in ((-1, right), (1, left)):
+        a = np.linspace(-0.55 * np.pi, 0.60 * np.pi, 21)
+        r = 0.30 * half
+        wings.append(np.column_stack([wing[0] - s * r + s * r * np.cos(a), wing[1] + min(0.105 * length, 0.9 * half) * np.sin(a)]))
+        q = np.linspace(0, 1, 9)
+        nostrils.append(np.column_stack([cx + s * half * (0.28 + 0.40 * q), base[1] - 0.03 * length - 0.035 * length * np.sin(np.pi * q)]))
+    q = np.linspace(0, 1, 21)
+    side = half * (0.30 + 0.06 * np.cos(2 * np.pi * q) + 0.16 * q**3)
+    bridge = np.column_stack([cx + side, root[1] + (tip[1] - root[1]) * (0.04 + 0.86 * q)])
+    return NoseCurves(under, (wings[0], wings[1]), (nostrils[0], nostrils[1]), bridge)
+
+
+@dataclass(frozen=True)
+class EarCurves:
+    rim: Array
+    inner: Array
+
+
+def ear(side: int, top: float, bottom: float, outline: Array) -> EarCurves:
+    """An ear from the front, its roots on the outline ``a`` of :func:`outline.half_width`; ``side`` +1 is the character's left."""
+    h = bottom - top
+    out = np.array([-0.006, 0.016, 0.042, 0.050, 0.046, 0.036, 0.028, 0.020, 0.006, -0.004]) * min(1.0, h / 0.22)
+    u = np.array([0.06, 0.0, 0.07, 0.24, 0.46, 0.68, 0.86, 0.985, 1.0, 0.88])
+    rim = _curve(np.column_stack([width_at(outline, top + u * h) + out, top + u * h]), 8)
+    v = np.array([0.16, 0.20, 0.34, 0.52, 0.64])
+    dx = np.array([0.006, 0.026, 0.030, 0.020, 0.004]) * min(1.0, h / 0.22)
+    inner = _curve(np.column_stack([width_at(outline, top + v * h) + dx, top + v * h]), 6)
+    flip = np.array([side, 1])
+    return EarCurves(rim * flip, inner * flip)
+
+
+def _curve(points: Array, steps: int) -> Array:
+    """Catmull–Rom through the points."""
+    p = np.vstack([points[:1], points, points[-1:]])
+    t = np.linspace(0, 1, steps, endpoint=False)[:, None]
+    parts = []
+    for i in range(1, len(p) - 2):
+        a, b, c, d = p[i - 1], p[i], p[i + 1], p[i + 2]
+        parts.append(0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3))
+    return np.vstack([*parts, points[-1:]])
+
+
+curve_through = _curve
+
+
+def neck(half: float, outline: Array, end: float = 1.24) -> tuple[Array, Array]:
+    """Both sides of the neck, from where they leave the jaw down into the slope of the shoulders."""
+    t = np.linspace(0.55, end, 80)
+    x = half * (1 - 0.04 * np.sin(np.pi * np.clip((t - 0.85) / (end - 0.85), 0, 1))) + 0.30 * np.clip(t - (end - 0.10), 0, 1) ** 1.5 * 4
+    free = (x > np.where(t < 1, width_at(outline, np.clip(t, 0, 1)), 0)) & (t > 0.6)
+    start = int(np.argmax(free)) if free.any() else len(t) - 1
+    side = np.column_stack([x, t])[start:]
+    return side, side * np.array([-1, 1])
+
+
+def hairline(station: float, outline: Array, ear_top: float) -> Array:
+    """The hairline's front arc, from one temple over the forehead to the other, ending at the sideburns."""
+    side_t = (station * 0.45 + ear_top * 0.55, ear_top + 0.02)
+    w0, w1 = (float(width_at(outline, t)) for t in side_t)
+    half = _curve(np.array([
+        (0.0, station), (0.38 * w0, station + 0.004), (0.70 * w0, station + 0.035),
+        (0.86 * w0, side_t[0] - 0.02), (0.88 * w1, side_t[1] - 0.04), (0.955 * w1, side_t[1] + 0.03),
+    ]), 8)  # fmt: skip
+    return np.vstack([(half * np.array([-1, 1]))[::-1], half[1:]])

@@ -1,0 +1,105 @@
+"""The head's front outline from section tables: half width over the station.
+
+A cranium arc (superellipse), straight cheek and jaw runs and a rounded chin cap, smoothed over
+``u = arccos(1 − 2t)/π`` (so both poles stay round) and then made exact at the skull, cheek, jaw and chin stations.
+Head units throughout: one head is 1, crown at 0, chin at 1. Table values are own, tried against adult heads.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kinds import Array
+
+SAMPLES = 241
+SMOOTH = 0.017
+"""Width of the smoothing in u."""
+CRANIUM_POWER, CHIN_POWER = 2.15, 2.3
+_U = np.linspace(0, 1, SAMPLES)
+STATIONS = (1 - np.cos(np.pi * _U)) / 2
+
+
+def _smoother() -> Array:
+    """Gaussian smoothing as a matrix, with odd reflection at both poles."""
+    n, sigma = SAMPLES, SMOOTH * (SAMPLES - 1)
+    reach = int(4 * sigma) + 1
+    k = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
+    k /= k.sum()
+    m = np.zeros((n, n))
+    for i in range(n):
+        for j, w in zip(range(i - reach, i + reach + 1), k, strict=True):
+            if j < 0:
+                m[i, 0] += 2 * w
+                m[i, -j] -= w
+            elif j >= n:
+                m[i, n - 1] += 2 * w
+                m[i, 2 * n - 2 - j] -= w
+            else:
+                m[i, j] += w
+    return m
+
+
+_SMOOTHER = _smoother()
+
+
+@dataclass(frozen=True)
+class Knots:
+    """Where the outline is exact: stations and half widths of skull, cheek, jaw and chin."""
+
+    stations: tuple[float, float, float, float]
+    half: tuple[float, float, float, float]
+
+
+def knots(p: Mapping[str, float]) -> Knots:
+    """Stations move with the plan: the cheek with eyes and nose, the jaw and chin with the mouth."""
+    fw = p["face_width_hh"]
+    skull = float(np.clip(0.27 + 0.35 * (p["head_width_hh"] - 0.655), 0.22, 0.36))
+    cheek = float(np.clip(p["eye_station"] + 0.27 * (p["nose_base_station"] - p["eye_station"]), skull + 0.16, 0.64))
+    jaw = float(np.clip(p["mouth_station"] + 0.012, cheek + 0.10, 0.87))
+    chin = float(max(1 - 0.32 * (1 - p["mouth_station"]), jaw + 0.35 * (1 - jaw)))
+    return Knots(
+        (skull, cheek, jaw, min(chin, 0.985)),
+        (p["head_width_hh"] / 2, fw / 2, p["jaw_width_fw"] * fw / 2, p["chin_width_fw"] * fw / 2),
+    )
+
+
+def half_width(p: Mapping[str, float]) -> Array:
+    """Half width of the outline at every one of :data:`STATIONS`, shape ``(SAMPLES,)``."""
+    k = knots(p)
+    (ts, tf, tj, tc), (cw, fw, jw, ch) = k.stations, k.half
+    t = STATIONS
+    rise = np.clip((ts - t) / ts, 0, 1)
+    arc = cw * (1 - rise**CRANIUM_POWER) ** (1 / CRANIUM_POWER)
+    tm, tn = (tf + tj) / 2, (tj + tc) / 2
+    run = np.interp(
+        t,
+        [ts, ts + 0.35 * (tf - ts), tf - 0.04, tf + 0.03, tm, tj, tn, tc, 1],
+        [cw, cw * 0.985 + fw * 0.0, fw + 0.12 * (cw - fw), fw, (fw + jw) / 2 * 1.035, jw, (jw + ch) / 2 * 1.02, ch, ch * 0.82],
+    )
+    start = tc - 0.25 * (1 - tc)
+    cap = (1 - np.clip((t - start) / (1 - start), 0, 1) ** CHIN_POWER) ** (1 / CHIN_POWER)
+    a = np.where(t < ts, arc, run) * cap
+    a = np.maximum(_SMOOTHER @ a, 0)
+    u = np.arccos(1 - 2 * np.array(k.stations)) / np.pi
+    ratio = np.array(k.half) / np.maximum(np.interp(u, _U, a), 1e-9)
+    a = a * _blend(_U, np.concatenate([[0], u, [1]]), np.concatenate([[1], ratio, [1]]))
+    a[0] = a[-1] = 0.0
+    return a
+
+
+def _blend(x: Array, at: Array, values: Array) -> Array:
+    """Smooth-step interpolation between knots: flat at each, no overshoot."""
+    i = np.clip(np.searchsorted(at, x, side="right") - 1, 0, len(at) - 2)
+    s = np.clip((x - at[i]) / (at[i + 1] - at[i]), 0, 1)
+    s = s * s * (3 - 2 * s)
+    out: Array = values[i] + (values[i + 1] - values[i]) * s
+    return out
+
+
+def width_at(a: Array, station: float | Array) -> Array:
+    """Half width at any station, from the table ``a`` of :func:`half_width`."""
+    out: Array = np.interp(np.arccos(np.clip(1 - 2 * np.asarray(station, float), -1, 1)) / np.pi, _U, a)
+    return out

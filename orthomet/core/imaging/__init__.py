@@ -1,0 +1,1 @@
+"""Pictures from outside: loading them safely and bringing them to one plain form."""

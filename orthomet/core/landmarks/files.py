@@ -1,0 +1,83 @@
+"""The landmark file: one face's points as JSON. Its layout is written out in ``docs/format.md``."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+
+from pydantic import ConfigDict, Field, field_validator
+
+from ..datafiles import Record, parse
+from ..errors import FormatError, LandmarkError
+from .points import Landmarks, State, require_measurable
+from .schema import SCHEMAS
+
+MAX_BYTES = 4_000_000
+
+
+class LandmarkFile(Record):
+    model_config = ConfigDict(frozen=True, extra="ignore", allow_inf_nan=True)
+
+    view: str = "front"
+    size: tuple[int, int] | None = None
+    points: dict[str, tuple[float, float] | None]
+    states: dict[str, State] = {}
+    spread: dict[str, float] = Field(default={}, description="own uncertainty of a point, pixels")
+
+    @field_validator("view")
+    @classmethod
+    def _known_view(cls, v: str) -> str:
+        if v not in SCHEMAS:
+            raise ValueError(f"the view “{v}” is not known (there is: {', '.join(SCHEMAS)})")
+        return v
+
+
+def landmarks_from_text(text: str, where: str = "The landmark file") -> Landmarks:
+    """Parse and check a landmark file.
+
+    Raises
+    ------
+    FormatError
+        Not JSON, or not laid out as a landmark file.
+    LandmarkError
+        Points that cannot be measured.
+    """
+    f = parse(LandmarkFile, text, where)
+    points = {k: v for k, v in f.points.items() if v is not None}
+    marks = Landmarks(f.view, points, f.states, f.spread, f.size)
+    for name, xy in points.items():
+        if not (math.isfinite(xy[0]) and math.isfinite(xy[1])) and name not in SCHEMAS[f.view].index:
+            raise LandmarkError(f"“{name}” has no proper place.")
+    require_measurable(marks)
+    return marks
+
+
+def read_landmarks(path: str | Path) -> Landmarks:
+    """Read a landmark file from disk.
+
+    Raises
+    ------
+    FormatError, LandmarkError
+    """
+    p = Path(path)
+    try:
+        if p.stat().st_size > MAX_BYTES:
+            raise FormatError(f"{p.name} is too large to be a landmark file.")
+        text = p.read_text(encoding="utf-8")
+    except UnicodeDecodeError:
+        raise FormatError(f"{p.name} is not a text file.") from None
+    except OSError as e:
+        raise FormatError(f"{p.name} cannot be read: {e.strerror or e}.") from None
+    return landmarks_from_text(text, p.name)
+
+
+def landmarks_to_text(marks: Landmarks) -> str:
+    body = {
+        "view": marks.view,
+        "size": list(marks.size) if marks.size else None,
+        "points": {n: list(marks.points[n]) for n in marks.schema.names if n in marks.points},
+        "states": {n: str(s) for n, s in marks.states.items()},
+        "spread": dict(marks.spread),
+    }
+    return json.dumps({k: v for k, v in body.items() if v or k in ("view", "points")}, indent=1) + "\n"

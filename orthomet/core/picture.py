@@ -1,0 +1,96 @@
+"""The picture description: what a drawing consists of, without a toolkit.
+
+A picture is layers of paths and words in its own unit (head units for a construction, millimetres for a page). Each
+item says what it *is* by its role; how a role looks is the renderer's table, so screen, SVG, PNG and PDF agree.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+import numpy as np
+
+from .kinds import Array
+
+
+class Role(StrEnum):
+    CONTOUR = "contour"  # the outline, thickest
+    FEATURE = "feature"  # lids, mouth line, nose
+    DETAIL = "detail"  # creases, inner ear, lip edges
+    TONE = "tone"  # a light fill: brow, iris
+    DARK = "dark"  # a dark fill: pupil
+    GUIDE = "guide"  # a school's construction line
+    GUIDE_KEY = "guide-key"  # the school's first shapes
+    PLAN_LINE = "plan-line"  # where the plan itself puts a line
+    NOTE = "note"  # words
+    MARK = "mark"  # corner marks, scale bar
+
+
+@dataclass(frozen=True)
+class Path:
+    """A polyline, or a filled shape. ``points`` has shape ``(n, 2)``."""
+
+    points: Array
+    role: Role
+    closed: bool = False
+    filled: bool = False
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class Text:
+    """Words at a point; ``align`` is −1 (starts here), 0 (centred) or 1 (ends here); ``size`` in the picture's unit."""
+
+    at: tuple[float, float]
+    words: str
+    role: Role = Role.NOTE
+    size: float = 0.028
+    align: int = -1
+
+
+@dataclass(frozen=True)
+class Layer:
+    id: str
+    title: str
+    items: tuple[Path | Text, ...]
+    visible: bool = True
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Layers over a ``box`` (x, y, width, height) in one ``unit``."""
+
+    layers: tuple[Layer, ...]
+    box: tuple[float, float, float, float]
+    title: str = ""
+    unit: str = "head"
+    notes: tuple[str, ...] = field(default_factory=tuple)
+
+    def layer(self, name: str) -> Layer:
+        return next(ly for ly in self.layers if ly.id == name)
+
+    def without(self, *ids: str) -> Picture:
+        return replace(self, layers=tuple(ly for ly in self.layers if ly.id not in ids))
+
+    def paths(self) -> list[Path]:
+        return [i for ly in self.layers for i in ly.items if isinstance(i, Path)]
+
+
+def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None = None) -> Picture:
+    """The same picture scaled and then shifted."""
+
+    def item(i: Path | Text) -> Path | Text:
+        if isinstance(i, Path):
+            return replace(i, points=i.points * scale + np.array([dx, dy]))
+        return replace(i, at=(i.at[0] * scale + dx, i.at[1] * scale + dy), size=i.size * scale)
+
+    layers = tuple(replace(ly, items=tuple(item(i) for i in ly.items)) for ly in picture.layers)
+    x, y, w, h = picture.box
+    return replace(
+        picture, layers=layers, box=(x * scale + dx, y * scale + dy, w * scale, h * scale), unit=unit or picture.unit
+    )
+
+
+def line(points: object, role: Role, name: str = "", closed: bool = False, filled: bool = False) -> Path:
+    return Path(np.asarray(points, float), role, closed, filled, name)

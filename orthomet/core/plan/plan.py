@@ -1,0 +1,182 @@
+"""The plan: decisions applied to a measured reference, made feasible, and scored."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from ..head.points import Asymmetry, plan_points
+from ..kinds import Array
+from ..proportions.measure import Measured, measure_array
+from ..proportions.norms import Norm, norm
+from ..proportions.registry import Role, front_registry
+from ..styles.library import Style, style
+from .decisions import Decisions
+from .feasible import Active, Allowance, allow, decree, nearest_feasible
+from .scores import Likeness, NoticedKept, likeness, noticed_kept, style_score
+from .space import Space, face_space
+
+NOTICED = 5
+
+
+@dataclass(frozen=True)
+class Limit:
+    """One limit the plan met, in words, and the trait that pays most for it."""
+
+    words: str
+    share: float
+    pays: str
+    asked: float
+    got: float
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A feasible plan. Arrays are in the order of ``space.keys`` unless they say otherwise."""
+
+    space: Space
+    traits: Array
+    raw: Array
+    reference: Array
+    centre: Array
+    assumed: tuple[str, ...]
+    limits: tuple[Limit, ...]
+    likeness: Likeness
+    style: float | None
+    noticed: tuple[str, ...]
+    kept: NoticedKept
+    asymmetry: Asymmetry = field(default_factory=Asymmetry)
+
+    @cached_property
+    def points(self) -> Array:
+        """The plan's own landmarks in head units (x about the midline, y the station), schema order."""
+        return plan_points(self.table, self.asymmetry)
+
+    @cached_property
+    def table(self) -> Mapping[str, float]:
+        return dict(zip(self.space.keys, self.traits.tolist(), strict=True))
+
+    @cached_property
+    def values(self) -> Array:
+        """Every reading of the registry, planned ones and those that follow; nan where the plan says nothing."""
+        reg = front_registry()
+        out = measure_array(self.points, reg)
+        out[np.array([r.role is Role.OBSERVED for r in reg.readings])] = np.nan
+        out[self.space.in_registry] = self.traits
+        return out
+
+
+class Basis:
+    """Norm and style laid out over the space: what does not change while a reference or a decision is dragged."""
+
+    def __init__(self, against: Norm, toward: Style):
+        space = self.space = face_space()
+        at = space.in_registry
+        self.mean, self.g_mean, self.g_sd = against.mean[at], against.g_mean[at], against.g_sd[at]
+        self.sd = space.encoded_sd(self.mean, against.sd[at])
+        self.style = np.array([toward.readings[k].mean if k in toward.readings else m for k, m in zip(space.keys, self.mean, strict=True)])
+        self.g_style = space_forward(space, self.style)
+        self.x_mean, self.x_style = space.encode(self.mean), space.encode(self.style)
+        self.allowance = decree(space, [self.x_mean, self.x_style])
+        self.groups = tuple(t.group for t in space.traits)
+
+
+@lru_cache(maxsize=32)
+def basis(norm_name: str, style_name: str) -> Basis:
+    return Basis(norm(norm_name), style(style_name))
+
+
+def space_forward(space: Space, values: Array) -> Array:
+    """Transform of every trait by its kind, in one pass."""
+    station, v = space.is_station, np.array(values, float)
+    c = np.clip(v[station], 1e-6, 1 - 1e-6)
+    v[station] = np.log(c / (1 - c))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        v[space.is_size] = np.where(v[space.is_size] > 0, np.log(np.abs(v[space.is_size])), np.nan)
+    return v
+
+
+def space_backward(space: Space, g: Array) -> Array:
+    station, v = space.is_station, np.array(g, float)
+    v[station] = 1 / (1 + np.exp(-v[station]))
+    v[space.is_size] = np.exp(v[space.is_size])
+    return v
+
+
+def make_plan(measured: Measured, decisions: Decisions, noticed: tuple[str, ...] = ()) -> Plan:
+    """Apply the decisions to a measured reference.
+
+    Traits whose landmarks are missing are planned at the centre and named in ``assumed``. ``noticed`` are the artist's
+    own five, by key; without them the five most unusual sure readings are used.
+    """
+    base = basis(decisions.norm, decisions.style)
+    space = base.space
+    ref = measured.values[space.in_registry]
+    g_ref = space_forward(space, ref)
+    seen = np.isfinite(g_ref)
+    s = np.array([decisions.weight_of(g) for g in base.groups])
+    e = np.array([decisions.emphasis_of(k) for k in space.keys])
+    o = np.array([decisions.offsets.get(k, 0.0) for k in space.keys])
+    g_centre = (1 - s) * base.g_mean + s * base.g_style
+    d = np.where(seen, g_ref - base.g_mean, 0.0)
+    g_raw = g_centre + e * d + o
+    if not decisions.overlap:
+        gap = space.index["eye_gap_ew"]
+        g_raw[gap] = g_raw[gap] if seen[gap] and ref[gap] < 0 else max(g_raw[gap], 0.0)
+    centre, raw = space_backward(space, g_centre), space_backward(space, g_raw)
+    plain = np.where(seen & (e == 1) & (s == 0) & (o == 0), ref, raw)  # exact, not to rounding
+    x_ref = space.encode(np.where(seen, ref, centre))
+    x_centre, x_raw = space.encode(centre), space.encode(plain)
+    allowance = allow(space, x_ref, base.allowance, decisions.overlap)
+    found = nearest_feasible(space, x_raw, x_centre, base.sd, allowance, base.x_mean)
+    traits = plain if found.rounds == 0 else space.decode(found.x)
+    g_plan = space_forward(space, traits)
+    a = np.where(seen, d, np.nan) / base.g_sd
+    p, m = (g_plan - g_centre) / base.g_sd, (g_plan - e * d - base.g_mean) / base.g_sd
+    ranked = rank_unusual(measured, a, space)
+    own = [space.index[k] for k in noticed if k in space.index and np.isfinite(a[space.index[k]])]
+    five = own or [space.index[k] for k in ranked]
+    return Plan(
+        space, traits, plain, ref, centre,
+        tuple(k for k, ok in zip(space.keys, seen, strict=True) if not ok),
+        _in_words(space, found.active, plain, traits, base.sd, allowance),
+        likeness(a, p, (g_centre - base.g_mean) / base.g_sd),
+        style_score(m, (base.g_style - base.g_mean) / base.g_sd),
+        tuple(ranked), noticed_kept(a, p, five), _asymmetry(measured, decisions),
+    )  # fmt: skip
+
+
+def rank_unusual(measured: Measured, a: Array, space: Space) -> list[str]:
+    """The five traits farthest from the norm, in spreads, among those that are sure."""
+    sure = np.array([measured.sure(k) for k in space.keys])
+    far = np.where(sure & np.isfinite(a), np.abs(a), -1.0)
+    order = np.argsort(-far, kind="stable")[:NOTICED]
+    return [space.keys[i] for i in order if far[i] > 0]
+
+
+def _in_words(space: Space, active: tuple[Active, ...], raw: Array, got: Array, sd: Array, allowance: Allowance) -> tuple[Limit, ...]:
+    out = []
+    shift = np.abs(space.encode(got) - space.encode(raw)) / sd
+    for a in active:
+        pays = int(np.argmax(np.abs(a.pull) * (shift + 1e-9)))
+        if a.row >= 0:
+            words = space.table.rows[a.row].say
+        else:
+            low = bool(a.pull[a.trait] > 0)
+            edge = space.decode((allowance.low if low else allowance.high))[a.trait]
+            words = f"{space.traits[a.trait].label} goes no {'lower' if low else 'further'} than {edge:.3f}"
+        out.append(Limit(words, a.share, space.keys[pays], float(raw[pays]), float(got[pays])))
+    return tuple(out)
+
+
+def _asymmetry(measured: Measured, decisions: Decisions) -> Asymmetry:
+    if decisions.balance == 0:
+        return Asymmetry()
+    k = decisions.balance
+    table = measured.table
+    pick = {key: v * k for key, v in table.items() if key.startswith(("level_", "centre_", "offset_"))}
+    return Asymmetry(pick)
+

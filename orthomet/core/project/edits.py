@@ -1,0 +1,142 @@
+"""Edits: pure functions from one project to the next. An edit of what is not there returns the project unchanged."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from ..landmarks.points import State
+from ..plan.decisions import Decisions
+from .model import Character, Drawing, Marks, Project, Reference
+
+Edit = Callable[[Project], Project]
+
+
+def new_id() -> str:
+    return uuid.uuid4().hex[:12]
+
+
+def _with(record: Any, **changes: Any) -> Any:
+    """A validated copy: unlike ``model_copy``, what is put in is checked."""
+    return type(record).model_validate({**{k: getattr(record, k) for k in type(record).model_fields}, **changes})
+
+
+def rename_project(title: str) -> Edit:
+    return lambda p: _with(p, title=title.strip() or p.title)
+
+
+def add_character(character: Character) -> Edit:
+    return lambda p: _with(p, characters=(*p.characters, character))
+
+
+def remove_character(cid: str) -> Edit:
+    return lambda p: _with(p, characters=tuple(c for c in p.characters if c.id != cid))
+
+
+def change_character(cid: str, change: Callable[[Character], Character]) -> Edit:
+    def edit(p: Project) -> Project:
+        return _with(p, characters=tuple(change(c) if c.id == cid else c for c in p.characters))
+
+    return edit
+
+
+def set_character(cid: str, **fields: Any) -> Edit:
+    return change_character(cid, lambda c: _with(c, **fields))
+
+
+def add_reference(cid: str, reference: Reference) -> Edit:
+    return change_character(cid, lambda c: _with(c, references=(*c.references, reference), chosen_reference=reference.id))
+
+
+def remove_reference(cid: str, rid: str) -> Edit:
+    return change_character(cid, lambda c: _with(c, references=tuple(r for r in c.references if r.id != rid)))
+
+
+def change_reference(cid: str, rid: str, **fields: Any) -> Edit:
+    def one(c: Character) -> Character:
+        return _with(c, references=tuple(_with(r, **fields) if r.id == rid else r for r in c.references))  # type: ignore[no-any-return]
+
+    return change_character(cid, one)
+
+
+def add_drawing(cid: str, drawing: Drawing) -> Edit:
+    return change_character(cid, lambda c: _with(c, drawings=(*c.drawings, drawing)))
+
+
+def remove_drawing(cid: str, did: str) -> Edit:
+    return change_character(cid, lambda c: _with(c, drawings=tuple(d for d in c.drawings if d.id != did)))
+
+
+def change_drawing(cid: str, did: str, **fields: Any) -> Edit:
+    def one(c: Character) -> Character:
+        return _with(c, drawings=tuple(_with(d, **fields) if d.id == did else d for d in c.drawings))  # type: ignore[no-any-return]
+
+    return change_character(cid, one)
+
+
+def set_decisions(cid: str, change: Callable[[Decisions], Decisions]) -> Edit:
+    return change_character(cid, lambda c: _with(c, decisions=change(c.decisions)))
+
+
+def set_emphasis(cid: str, key: str, e: float) -> Edit:
+    """Emphasis of one trait; its offset is dropped, so that the word and the mark agree."""
+
+    def change(d: Decisions) -> Decisions:
+        offsets = {k: v for k, v in d.offsets.items() if k != key}
+        return _with(d, emphasis={**d.emphasis, key: e}, offsets=offsets)  # type: ignore[no-any-return]
+
+    return set_decisions(cid, change)
+
+
+def set_offset(cid: str, key: str, offset: float | None) -> Edit:
+    def change(d: Decisions) -> Decisions:
+        offsets = {k: v for k, v in d.offsets.items() if k != key}
+        return _with(d, offsets=offsets if offset is None else {**offsets, key: offset})  # type: ignore[no-any-return]
+
+    return set_decisions(cid, change)
+
+
+def set_group_weight(cid: str, group: str, weight: float | None) -> Edit:
+    def change(d: Decisions) -> Decisions:
+        weights = {k: v for k, v in d.group_weights.items() if k != group}
+        return _with(d, group_weights=weights if weight is None else {**weights, group: weight})  # type: ignore[no-any-return]
+
+    return set_decisions(cid, change)
+
+
+def decide(cid: str, **fields: Any) -> Edit:
+    return set_decisions(cid, lambda d: _with(d, **fields))
+
+
+# ---- landmarks, the same for references and drawings
+
+
+def place(marks: Marks, points: Mapping[str, tuple[float, float]], state: State = State.PLACED) -> Marks:
+    """Put points down; what is placed by hand is sure."""
+    states = {k: v for k, v in marks.states.items() if k not in points}
+    if state is not State.PLACED:
+        states |= dict.fromkeys(points, state)
+    out: Marks = _with(marks, points={**marks.points, **points}, states=states)
+    return out
+
+
+def set_states(marks: Marks, names: list[str], state: State) -> Marks:
+    states = {k: v for k, v in marks.states.items() if k not in names}
+    if state is not State.PLACED:
+        states |= dict.fromkeys(names, state)
+    out: Marks = _with(marks, states=states)
+    return out
+
+
+def confirm(marks: Marks, names: list[str], spreads: Mapping[str, float] | None = None) -> Marks:
+    """Estimated points become placed. ``spreads`` keeps how uncertain one still is (a crown under hair)."""
+    out = set_states(marks, names, State.PLACED)
+    return _with(out, spread={**out.spread, **(spreads or {})})  # type: ignore[no-any-return]
+
+
+def take_away(marks: Marks, names: list[str]) -> Marks:
+    def keep(t: Mapping[str, Any]) -> dict[str, Any]:
+        return {k: v for k, v in t.items() if k not in names}
+
+    return _with(marks, points=keep(marks.points), states=keep(marks.states), spread=keep(marks.spread))  # type: ignore[no-any-return]
