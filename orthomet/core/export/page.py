@@ -38,10 +38,10 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
         fits = min(size[0] / w, (size[1] - note_h) / h)
         raise OrthometError(f"A head of {head_mm:g} mm does not fit on {paper}; up to {int(fits)} mm does.")
     placed = moved(picture, head_mm, left - x * head_mm, top - y * head_mm, "mm")
-    words = f"{picture.title}. Head {head_mm:g} mm, crown to chin."
+    words = f"{picture.title}. Head {head_mm:g} mm, crown to chin. Left: school, right: plan."
     note = Text((MARGIN, size[1] - MARGIN + 3.5), f"{words} {credit}".strip(), Role.NOTE, 3.2)
     marks = Layer("corner-marks", "Corner marks", tuple(_corner_marks(*size)))
-    bar = _scale_bar(size[0] - MARGIN, size[1] - MARGIN + 3.5)
+    bar = _scale_bar(size[0] - MARGIN, size[1] - MARGIN - 3.0)
     layers = (*placed.layers, marks, Layer("notes", "Notes", (note, *bar)))
     return replace(placed, layers=layers, box=(0.0, 0.0, *size), notes=(f"1 head = {head_mm:g} mm",))
 

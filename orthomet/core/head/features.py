@@ -85,7 +85,7 @@ def mouth(right: Array, left: Array, middle: Array, top: Array, bottom: Array) -
     line = np.column_stack([axis[:, 0], axis[:, 1] + bow + settle])
     up, down = max(middle[1] - top[1], 1e-4), max(bottom[1] - middle[1], 1e-4)
     upper = line[:, 1] - up * (1 - np.abs(p) ** 1.6) * (1.10 - 0.10 * np.exp(-((p / 0.13) ** 2)) - 0.10 * (1 - np.exp(-((p / 0.4) ** 2))))
-    lower = line[:, 1] + down * (1 - np.abs(p) ** 2.2)
+    lower = axis[:, 1] + bow[24] + settle + down * (1 - np.abs(p) ** 2.2)
     return MouthCurves(line, np.column_stack([axis[:, 0], upper]), np.column_stack([axis[:, 0], lower])[6:-6])
 
 
@@ -126,8 +126,8 @@ class EarCurves:
 def ear(side: int, top: float, bottom: float, outline: Array) -> EarCurves:
     """An ear from the front, its roots on the outline ``a`` of :func:`outline.half_width`; ``side`` +1 is the character's left."""
     h = bottom - top
-    out = np.array([-0.006, 0.016, 0.042, 0.050, 0.046, 0.036, 0.028, 0.020, 0.006, -0.004]) * min(1.0, h / 0.22)
-    u = np.array([0.06, 0.0, 0.07, 0.24, 0.46, 0.68, 0.86, 0.985, 1.0, 0.88])
+    out = np.array([0.000, 0.018, 0.042, 0.050, 0.046, 0.036, 0.028, 0.020, 0.008, 0.001]) * min(1.0, h / 0.22)
+    u = np.array([0.07, 0.0, 0.07, 0.24, 0.46, 0.68, 0.86, 0.985, 1.0, 0.93])
     rim = _curve(np.column_stack([width_at(outline, top + u * h) + out, top + u * h]), 8)
     v = np.array([0.16, 0.20, 0.34, 0.52, 0.64])
     dx = np.array([0.006, 0.026, 0.030, 0.020, 0.004]) * min(1.0, h / 0.22)
@@ -153,7 +153,7 @@ curve_through = _curve
 def neck(half: float, outline: Array, end: float = 1.24) -> tuple[Array, Array]:
     """Both sides of the neck, from where they leave the jaw down into the slope of the shoulders."""
     t = np.linspace(0.55, end, 80)
-    x = half * (1 - 0.04 * np.sin(np.pi * np.clip((t - 0.85) / (end - 0.85), 0, 1))) + 0.30 * np.clip(t - (end - 0.10), 0, 1) ** 1.5 * 4
+    x = half * (1 - 0.04 * np.sin(np.pi * np.clip((t - 0.85) / (end - 0.85), 0, 1))) + 3.2 * np.clip(t - (end - 0.15), 0, 1) ** 2
     free = (x > np.where(t < 1, width_at(outline, np.clip(t, 0, 1)), 0)) & (t > 0.6)
     start = int(np.argmax(free)) if free.any() else len(t) - 1
     side = np.column_stack([x, t])[start:]

@@ -77,26 +77,20 @@ def half_width(p: Mapping[str, float]) -> Array:
     run = np.interp(
         t,
         [ts, ts + 0.35 * (tf - ts), tf - 0.04, tf + 0.03, tm, tj, tn, tc, 1],
-        [cw, cw * 0.985 + fw * 0.0, fw + 0.12 * (cw - fw), fw, (fw + jw) / 2 * 1.035, jw, (jw + ch) / 2 * 1.02, ch, ch * 0.82],
+        [cw, cw * 0.985, fw + 0.12 * (cw - fw), fw, (fw + jw) / 2 * 1.035, jw, ch + (jw - ch) * 0.62, ch, ch * 0.80],
     )
     start = tc - 0.25 * (1 - tc)
     cap = (1 - np.clip((t - start) / (1 - start), 0, 1) ** CHIN_POWER) ** (1 / CHIN_POWER)
     a = np.where(t < ts, arc, run) * cap
     a = np.maximum(_SMOOTHER @ a, 0)
     u = np.arccos(1 - 2 * np.array(k.stations)) / np.pi
-    ratio = np.array(k.half) / np.maximum(np.interp(u, _U, a), 1e-9)
-    a = a * _blend(_U, np.concatenate([[0], u, [1]]), np.concatenate([[1], ratio, [1]]))
+    at = np.concatenate([[0], u, [1]])
+    for smooth in (True, False):  # a smooth correction first; what is left to be exact is then too small to show
+        ratio = np.array(k.half) / np.maximum(np.interp(u, _U, a), 1e-9)
+        lift = np.interp(_U, at, np.concatenate([[ratio[0]], ratio, [ratio[-1]]]))
+        a = a * (_SMOOTHER @ lift if smooth else lift)
     a[0] = a[-1] = 0.0
     return a
-
-
-def _blend(x: Array, at: Array, values: Array) -> Array:
-    """Smooth-step interpolation between knots: flat at each, no overshoot."""
-    i = np.clip(np.searchsorted(at, x, side="right") - 1, 0, len(at) - 2)
-    s = np.clip((x - at[i]) / (at[i + 1] - at[i]), 0, 1)
-    s = s * s * (3 - 2 * s)
-    out: Array = values[i] + (values[i + 1] - values[i]) * s
-    return out
 
 
 def width_at(a: Array, station: float | Array) -> Array:

@@ -20,7 +20,7 @@ BROW_OUT = 0.06
 """How far the brow's middle lies outside the eye's, in eye widths (common practice: it overhangs the outer corner)."""
 BROW_PEAK = 2 / 3
 """Place of the peak along the brow from its inner end (common practice)."""
-BROW_INNER_DROP, BROW_OUTER_DROP = 0.16, 0.10
+BROW_INNER_DROP, BROW_OUTER_DROP = 0.09, 0.12
 """How far the brow's ends hang below its peak, in eye widths (own)."""
 TIP_LIFT = 0.15
 """Nose tip above the base, in nose lengths (own)."""
@@ -71,6 +71,7 @@ def plan_points(p: Mapping[str, float], asymmetry: Asymmetry | None = None) -> A
     top, bottom = p["ear_top_station"], p["ear_bottom_station"]
     inner = s.eye_x + BROW_OUT * s.ew - s.brow / 2
     lid = eye - UPPER_LID * s.opening
+    crease = min(max(lid - 0.008 - 0.16 * s.opening, brow + s.brow_thick + 0.004), lid - 0.002)
     mid = {
         "vertex": 0.0, "gnathion": 1.0, "trichion": p["hairline_station"], "glabella": (brow + nose - nl) / 2,
         "nasion": nose - nl, "pronasale": nose - TIP_LIFT * nl, "subnasale": nose, "labiale_superius": mouth - p["upper_lip_hh"],
@@ -80,14 +81,14 @@ def plan_points(p: Mapping[str, float], asymmetry: Asymmetry | None = None) -> A
     pair = {
         "endocanthion": (s.gap / 2, eye + s.tilt / 2), "exocanthion": (s.gap / 2 + s.ew, eye - s.tilt / 2),
         "palpebrale_superius": (s.eye_x, lid), "palpebrale_inferius": (s.eye_x, lid + s.opening),
-        "lid_crease": (s.eye_x, lid - 0.008 - 0.16 * s.opening), "pupil": (s.eye_x, pupil_y),
+        "lid_crease": (s.eye_x, crease), "pupil": (s.eye_x, pupil_y),
         "iris_medial": (s.eye_x - s.iris / 2, pupil_y), "iris_lateral": (s.eye_x + s.iris / 2, pupil_y),
         "pupil_medial": (s.eye_x - 0.19 * s.iris, pupil_y), "pupil_lateral": (s.eye_x + 0.19 * s.iris, pupil_y),
         "brow_inner": (inner, brow + BROW_INNER_DROP * s.ew), "brow_peak": (inner + BROW_PEAK * s.brow, brow),
         "brow_outer": (inner + s.brow, brow + BROW_OUTER_DROP * s.ew),
         "brow_lower_peak": (inner + BROW_PEAK * s.brow, brow + s.brow_thick),
         "alare": (p["nose_width_fw"] * s.fw / 2, nose - WING_LIFT * nl),
-        "cheilion": (p["mouth_width_fw"] * s.fw / 2, mouth + 0.003),
+        "cheilion": (p["mouth_width_fw"] * s.fw / 2, mouth),
         "euryon": (k.half[0], k.stations[0]), "zygion": (k.half[1], k.stations[1]),
         "gonion": (k.half[2], k.stations[2]), "chin_side": (k.half[3], k.stations[3]),
         "frontotemporale": (0.85 * s.fw / 2, brow - 0.05),

@@ -6,11 +6,11 @@ inside the drawn outline (:mod:`outline`), so what fits here fits there.
 
 from __future__ import annotations
 
-CHEEK = 0.60
+CHEEK = 0.57
 """Station down to which the face keeps its full width (own)."""
-JAW = 0.83
+JAW = 0.78
 """Station of the jaw's corner (own; Farkas' gonion lies a little below the mouth line)."""
-CHIN_SHARE = 0.55
+CHIN_SHARE = 0.30
 """The envelope's width at the very chin, as a share of the chin's width (own)."""
 
 

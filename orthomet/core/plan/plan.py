@@ -12,7 +12,7 @@ from ..head.points import Asymmetry, plan_points
 from ..kinds import Array
 from ..proportions.measure import Measured, measure_array
 from ..proportions.norms import Norm, norm
-from ..proportions.registry import Role, front_registry
+from ..proportions.registry import Registry, Role, front_registry
 from ..styles.library import Style, style
 from .decisions import Decisions
 from .feasible import Active, Allowance, allow, decree, nearest_feasible
@@ -54,6 +54,10 @@ class Plan:
     def points(self) -> Array:
         """The plan's own landmarks in head units (x about the midline, y the station), schema order."""
         return plan_points(self.table, self.asymmetry)
+
+    @property
+    def registry(self) -> Registry:
+        return front_registry()
 
     @cached_property
     def table(self) -> Mapping[str, float]:
@@ -180,3 +184,39 @@ def _asymmetry(measured: Measured, decisions: Decisions) -> Asymmetry:
     pick = {key: v * k for key, v in table.items() if key.startswith(("level_", "centre_", "offset_"))}
     return Asymmetry(pick)
 
+
+
+def offset_for(plan: Plan, decisions: Decisions, key: str, value: float) -> float:
+    """The offset ``o`` that makes the raw plan of one trait equal ``value``, everything else as it is decided.
+
+    ``plan`` must be the plan of these ``decisions``. Stations are held inside 0…1 and sizes above 0.
+    """
+    i = plan.space.index[key]
+    at = np.array(plan.raw)
+    at[i] = value
+    if plan.space.is_station[i]:
+        at[i] = min(max(value, 0.002), 0.998)
+    elif plan.space.is_size[i]:
+        at[i] = max(value, 1e-3)
+    g = space_forward(plan.space, at) - space_forward(plan.space, plan.raw)
+    return decisions.offsets.get(key, 0.0) + float(g[i])
+
+
+@dataclass(frozen=True)
+class Cost:
+    """What one trait (or, with an empty key, the style's pull as a whole) takes from the likeness, and why."""
+
+    key: str
+    points: float
+    why: str
+
+
+def costs(plan: Plan, decisions: Decisions, most: int = 4) -> list[Cost]:
+    """The dearest losses of likeness, largest first; below half a point nothing is said."""
+    held = {li.pays for li in plan.limits}
+    out = [Cost("", plan.likeness.centre_loss, "the style's pull")]
+    for k, loss in zip(plan.space.keys, plan.likeness.loss.tolist(), strict=True):
+        e = decisions.emphasis_of(k)
+        why = "moved by hand" if k in decisions.offsets else "held by a limit" if k in held else "dropped" if e == 0 else "softened" if e < 1 else "shifted"
+        out.append(Cost(k, loss, why))
+    return sorted((c for c in out if c.points >= 0.5), key=lambda c: -c.points)[:most]

@@ -1,0 +1,97 @@
+"""Starting the application: fonts, theme, window; heavy imports after the first paint."""
+
+from __future__ import annotations
+
+import os
+import sys
+import traceback
+from types import TracebackType
+
+from ..core.errors import OrthometError
+
+
+def display_problem() -> str:
+    """Why no window can open here, or an empty string."""
+    if os.environ.get("QT_QPA_PLATFORM") or sys.platform != "linux":
+        return ""
+    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        return (
+            "There is no display to open a window on. Start it from a desktop session, or give it a virtual one: "
+            "“xvfb-run -a orthomet demo” (Debian package xvfb). The commands measure, plan, guides and check work without."
+        )
+    return ""
+
+
+def make_application() -> object:
+    from PySide6.QtGui import QIcon
+    from PySide6.QtWidgets import QApplication
+
+    app = QApplication.instance() or QApplication(["orthomet"])
+    app.setApplicationName("orthomet")
+    app.setOrganizationName("orthomet")
+    app.setApplicationDisplayName("Orthomet")
+    app.setDesktopFileName("orthomet")  # type: ignore[attr-defined]
+    from pathlib import Path
+
+    app.setWindowIcon(QIcon(str(Path(__file__).with_name("orthomet.svg"))))  # type: ignore[attr-defined]
+    app.setStyle("Fusion")  # type: ignore[attr-defined]
+    from .theme.fonts import load_fonts
+
+    load_fonts()
+    _choose_theme(app)
+    return app
+
+
+def _choose_theme(app: object) -> None:
+    from PySide6.QtCore import QSettings, Qt
+
+    from .theme.tokens import theme
+
+    chosen = os.environ.get("ORTHOMET_THEME") or QSettings().value("theme", "")
+    if not chosen:
+        dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark  # type: ignore[attr-defined]
+        chosen = "night" if dark else "day"
+    theme.use(str(chosen))
+
+
+def run(file: str | None, demo: bool = False) -> int:
+    """Open the window and stay until it closes.
+
+    Raises
+    ------
+    OrthometError
+        No display, with how to get one.
+    """
+    problem = display_problem()
+    if problem:
+        raise OrthometError(problem)
+    app = make_application()
+    from PySide6.QtCore import QTimer
+
+    from .shell import Window
+
+    window = Window()
+    sys.excepthook = _tell(window)
+    window.show()
+
+    def after_first_paint() -> None:
+        import scipy.optimize  # noqa: F401  (loaded now, so that the first drag does not wait for it)
+
+        if demo:
+            window.open_demo()
+        elif file:
+            window.open_path(file)
+        window.offer_recovery()
+
+    QTimer.singleShot(0, after_first_paint)
+    return int(app.exec())  # type: ignore[attr-defined]
+
+
+def _tell(window: object) -> object:
+    """An unexpected error is logged with its trace and told in a sentence; the work goes on."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        traceback.print_exception(kind, error, trace)
+        window.ledge.say("Something unexpected went wrong; your work is safe. The terminal has the details.", bad=True)  # type: ignore[attr-defined]
+
+    return hook

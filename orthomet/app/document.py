@@ -1,0 +1,318 @@
+"""The open project: the current tree, undo, where it is saved, and what follows from it.
+
+Every change is an edit (``Project -> Project``). A drag is ``begin`` … ``preview`` … ``commit``: previews replace each
+other on the tree the drag began with, and the whole drag is one undo step.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TypeVar
+
+from PySide6.QtCore import QObject, QSettings, QTimer, Signal
+
+from ..core.check.check import Check, check
+from ..core.errors import OrthometError, ProjectError
+from ..core.landmarks.points import problem
+from ..core.plan.plan import Plan
+from ..core.project.edits import Edit
+from ..core.project.journal import Journal
+from ..core.project.lock import FileLock
+from ..core.project.model import Character, Drawing, Project
+from ..core.project.store import SUFFIX, Stored, read, write
+from ..core.proportions.measure import Measured
+from ..core.resolve import measured_reference, nothing_measured, plan_of_character
+
+T = TypeVar("T")
+RECENT = 8
+
+
+class Document(QObject):
+    changed = Signal()
+    """The tree, or which part of it is looked at, has changed: ask, draw, forget."""
+    trouble = Signal(str)
+    """A sentence for the artist."""
+
+    def __init__(self, parent: QObject | None = None, keep_journal: bool = True):
+        super().__init__(parent)
+        self.project = Project()
+        self.pictures: dict[str, bytes] = {}
+        self.path: Path | None = None
+        self.read_only = False
+        self._saved: Project = self.project
+        self._undo: list[tuple[str, Project]] = []
+        self._redo: list[tuple[str, Project]] = []
+        self._drag: tuple[str, Project] | None = None
+        self._character_id = ""
+        self._drawing_id = ""
+        self._lock: FileLock | None = None
+        self._disk: tuple[int, int] | None = None
+        self.journal = Journal() if keep_journal else None
+        self._cache: dict[str, tuple[object, object]] = {}
+        self._journal_timer = QTimer(self)
+        self._journal_timer.setSingleShot(True)
+        self._journal_timer.setInterval(250)
+        self._journal_timer.timeout.connect(self.write_journal)
+
+    # ---- what is looked at
+
+    @property
+    def character(self) -> Character | None:
+        return self.project.character(self._character_id) or (self.project.characters[0] if self.project.characters else None)
+
+    def choose_character(self, cid: str) -> None:
+        if cid != self._character_id:
+            self._character_id = cid
+            self.changed.emit()
+
+    @property
+    def drawing(self) -> Drawing | None:
+        c = self.character
+        if c is None or not c.drawings:
+            return None
+        return c.drawing(self._drawing_id) or c.drawings[-1]
+
+    def choose_drawing(self, did: str) -> None:
+        if did != self._drawing_id:
+            self._drawing_id = did
+            self.changed.emit()
+
+    # ---- edits
+
+    def do(self, label: str, edit: Edit) -> bool:
+        """Apply an edit as one undo step. An edit the model refuses leaves everything as it was."""
+        self.commit()
+        try:
+            new = edit(self.project)
+        except ValueError as e:
+            self.trouble.emit(_first_sentence(e))
+            return False
+        if new == self.project:
+            return False
+        self._push(label, self.project)
+        self._set(new)
+        return True
+
+    def begin(self, label: str) -> None:
+        self.commit()
+        self._drag = (label, self.project)
+
+    def preview(self, edit: Edit) -> None:
+        """Show an edit of the tree the drag began with; nothing is recorded yet."""
+        if self._drag is None:
+            return
+        try:
+            new = edit(self._drag[1])
+        except ValueError:
+            return  # the hand went where nothing can be: the last good picture stays
+        if new != self.project:
+            self._set(new)
+
+    def commit(self) -> None:
+        if self._drag is not None:
+            (label, before), self._drag = self._drag, None
+            if before != self.project:
+                self._push(label, before)
+
+    def cancel(self) -> None:
+        if self._drag is not None:
+            before, self._drag = self._drag[1], None
+            self._set(before)
+
+    @property
+    def dragging(self) -> bool:
+        return self._drag is not None
+
+    def _push(self, label: str, before: Project) -> None:
+        self._undo.append((label, before))
+        self._redo.clear()
+
+    def _set(self, project: Project) -> None:
+        self.project = project
+        self._journal_timer.start()
+        self.changed.emit()
+
+    @property
+    def undo_label(self) -> str:
+        return self._undo[-1][0] if self._undo else ""
+
+    @property
+    def redo_label(self) -> str:
+        return self._redo[-1][0] if self._redo else ""
+
+    def undo(self) -> None:
+        self.commit()
+        if self._undo:
+            label, before = self._undo.pop()
+            self._redo.append((label, self.project))
+            self._set(before)
+
+    def redo(self) -> None:
+        self.commit()
+        if self._redo:
+            label, after = self._redo.pop()
+            self._undo.append((label, self.project))
+            self._set(after)
+
+    # ---- file
+
+    @property
+    def dirty(self) -> bool:
+        return self.project != self._saved
+
+    def open_stored(self, stored: Stored, path: Path | None, saved: bool = True) -> None:
+        self._release()
+        self.project, self.pictures, self.path = stored.project, dict(stored.pictures), path
+        self._saved = stored.project if saved else Project()
+        self._undo, self._redo, self._drag, self._cache = [], [], None, {}
+        self._character_id = self._drawing_id = ""
+        self.read_only = False
+        if path is not None:
+            self._lock = FileLock(path)
+            self.read_only = not self._lock.acquire()
+            self._disk = _stamp(path)
+            remember_recent(path)
+            if self.read_only:
+                self.trouble.emit(f"{path.name} is open in another window. You can look and try; save under another name to keep changes.")
+        self.changed.emit()
+
+    def open_file(self, path: str | Path) -> bool:
+        p = Path(path)
+        try:
+            stored = read(p)
+        except OrthometError as e:
+            self.trouble.emit(str(e))
+            return False
+        self.open_stored(stored, p)
+        return True
+
+    def save(self, path: str | Path | None = None) -> bool:
+        """Save here or under another name. False, with a sentence told, when it could not be."""
+        self.commit()
+        target = Path(path) if path else self.path
+        if target is None:
+            return False
+        if not target.name.endswith(SUFFIX):
+            target = target.with_name(target.name + SUFFIX)
+        same = self.path is not None and target.resolve() == self.path.resolve()
+        try:
+            if same and self.read_only:
+                raise ProjectError(f"{target.name} is open in another window; save under another name.")
+            if same and self._disk is not None and _stamp(target) not in (self._disk, None):
+                raise ProjectError(f"{target.name} was changed on disk by something else; save under another name, then compare.")
+            lock = self._lock if same else FileLock(target)
+            if lock is not None and not lock.acquire():
+                raise ProjectError(f"{target.name} is open in another window; choose another name.")
+            write(target, Stored(self.project, self.pictures))
+        except ProjectError as e:
+            self.trouble.emit(str(e))
+            return False
+        if not same:
+            self._release()
+            self._lock = lock
+        self.path, self._saved, self.read_only, self._disk = target, self.project, False, _stamp(target)
+        remember_recent(target)
+        if self.journal:
+            self.journal.close()
+        self._journal_timer.stop()
+        self.changed.emit()
+        return True
+
+    def _release(self) -> None:
+        if self._lock is not None:
+            self._lock.release()
+            self._lock = None
+
+    def write_journal(self) -> None:
+        if self.journal and self.dirty:
+            self.journal.record(self.project, self.pictures, str(self.path or ""))
+            if self.journal.trouble:
+                self.trouble.emit(self.journal.trouble)
+
+    def close(self) -> None:
+        """A clean end: nothing to recover."""
+        self._journal_timer.stop()
+        if self.journal:
+            self.journal.close()
+        self._release()
+
+    # ---- what follows, kept while its source is the same value
+
+    def _derive(self, name: str, source: object, make: Callable[[], T]) -> T:
+        hit = self._cache.get(name)
+        if hit is None or hit[0] != source:
+            hit = self._cache[name] = (source, make())
+        return hit[1]  # type: ignore[return-value]
+
+    def landmark_problem(self) -> str:
+        """Why the chosen reference cannot be measured, or an empty string."""
+        c = self.character
+        ref = c.reference if c else None
+        return (problem(ref.marks.landmarks()) or "") if ref else ""
+
+    def measured(self) -> Measured:
+        c = self.character
+        if c is None or c.reference is None:
+            return nothing_measured()
+        ref = c.reference
+
+        def make() -> Measured:
+            try:
+                return measured_reference(c)
+            except OrthometError:
+                return nothing_measured()
+
+        return self._derive("measured", (ref.marks, ref.level_by), make)
+
+    def plan(self) -> Plan:
+        c = self.character or Character(id="none", name="")
+
+        def make() -> Plan:
+            try:
+                return plan_of_character(c)
+            except OrthometError:
+                return plan_of_character(c.model_copy(update={"references": ()}))
+
+        ref = c.reference
+        return self._derive("plan", (ref and ref.marks, ref and ref.level_by, c.decisions, c.noticed), make)
+
+    def check(self) -> Check | str:
+        """The drawing against the plan, or the sentence that says why it cannot be checked."""
+        d = self.drawing
+        if d is None:
+            return "There is no drawing yet."
+        plan = self.plan()
+
+        def make() -> Check | str:
+            try:
+                return check(d.marks.landmarks(d.image.size), plan.points, d.meant)
+            except OrthometError as e:
+                return str(e)
+
+        return self._derive("check", (d.marks, d.meant, plan.points.tobytes()), make)
+
+
+def _stamp(path: Path) -> tuple[int, int] | None:
+    try:
+        s = path.stat()
+    except OSError:
+        return None
+    return s.st_mtime_ns, s.st_size
+
+
+def _first_sentence(e: ValueError) -> str:
+    text = str(e).strip().splitlines()
+    body = text[2].split(" [")[0].strip() if len(text) > 2 else text[0]
+    return f"That is not possible: {body.removeprefix('Value error, ')}."
+
+
+def recent_files() -> list[str]:
+    value = QSettings().value("recent", [])
+    items = [value] if isinstance(value, str) else list(value or [])
+    return [str(v) for v in items if Path(str(v)).exists()][:RECENT]
+
+
+def remember_recent(path: Path) -> None:
+    items = [str(path.resolve()), *(r for r in recent_files() if r != str(path.resolve()))]
+    QSettings().setValue("recent", items[:RECENT])

@@ -1,0 +1,148 @@
+"""Picture description → QPainter: the screen, PNG and PDF draw with the same few lines."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path as FilePath
+
+import numpy as np
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF
+
+from ..core.errors import ProjectError
+from ..core.export.look import Look, looks
+from ..core.export.svg import to_svg
+from ..core.picture import Path, Picture, Role, Text
+
+MAX_PNG_SIDE = 20_000
+PNG_DPI = 300
+
+
+def polygon(points: np.ndarray) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
+
+
+def _colour(name: str, opacity: float) -> QColor:
+    c = QColor(name)
+    c.setAlphaF(opacity)
+    return c
+
+
+def paint(p: QPainter, picture: Picture, scale: float, table: Mapping[Role, Look], line_scale: float, skip: frozenset[str] = frozenset()) -> None:
+    """Draw a picture: its units times ``scale`` are painter units, pen widths (mm) times ``line_scale`` too."""
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for layer in picture.layers:
+        if not layer.visible or layer.id in skip:
+            continue
+        for item in layer.items:
+            look = table[item.role]
+            if isinstance(item, Text):
+                _words(p, item, scale, look)
+            else:
+                _path(p, item, scale, look, line_scale)
+
+
+def _path(p: QPainter, item: Path, scale: float, look: Look, line_scale: float) -> None:
+    shape = polygon(item.points * scale)
+    if item.filled:
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(_colour(look.fill, look.opacity))
+        p.drawPolygon(shape)
+        return
+    pen = QPen(_colour(look.colour, look.opacity), look.width * line_scale)
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    p.setPen(pen)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    if item.closed:
+        p.drawPolygon(shape)
+    else:
+        p.drawPolyline(shape)
+
+
+def _words(p: QPainter, item: Text, scale: float, look: Look) -> None:
+    font = QFont("Lato")
+    font.setPixelSize(max(1, round(item.size * scale)))
+    p.setFont(font)
+    p.setPen(_colour(look.fill, 1.0))
+    x, y = item.at[0] * scale, item.at[1] * scale
+    width = QFontMetricsF(font).horizontalAdvance(item.words)
+    p.drawText(QPointF(x - width * (item.align + 1) / 2, y), item.words)
+
+
+def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI) -> QImage:
+    """A page in millimetres as an image that knows its resolution."""
+    scale = dpi / 25.4
+    w, h = round(page.box[2] * scale), round(page.box[3] * scale)
+    if max(w, h) > MAX_PNG_SIDE:
+        raise ProjectError(f"At {dpi} dots per inch the page would be {w} × {h} pixels; choose a smaller head.")
+    image = QImage(w, h, QImage.Format.Format_RGB32)
+    image.setDotsPerMeterX(round(dpi / 0.0254))
+    image.setDotsPerMeterY(round(dpi / 0.0254))
+    image.fill(Qt.GlobalColor.white)
+    p = QPainter(image)
+    try:
+        p.translate(-page.box[0] * scale, -page.box[1] * scale)
+        paint(p, page, scale, looks(pencil), scale)
+    finally:
+        p.end()
+    return image
+
+
+def to_png(page: Picture, pencil: str = "blue") -> bytes:
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    to_image(page, pencil).save(buffer, "PNG")  # type: ignore[call-overload]
+    buffer.close()
+    return bytes(data.data())
+
+
+def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
+    """A page in millimetres as PDF, exactly that size."""
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle(page.title)
+    writer.setCreator("Orthomet")
+    writer.setResolution(1200)
+    size = QPageSize(QSizeF(page.box[2], page.box[3]), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
+    writer.setPageSize(size)
+    writer.setPageMargins(QMarginsF(0, 0, 0, 0))
+    scale = 1200 / 25.4
+    p = QPainter(writer)
+    try:
+        p.setClipRect(QRectF(0, 0, page.box[2] * scale, page.box[3] * scale))
+        paint(p, page, scale, looks(pencil), scale)
+    finally:
+        p.end()
+    buffer.close()
+    return bytes(data.data())
+
+
+def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> None:
+    """Write a page as ``.svg``, ``.png`` or ``.pdf``, by the file's ending, all or nothing.
+
+    Raises
+    ------
+    ProjectError
+        An unknown ending, or a target that cannot be written.
+    """
+    p = FilePath(path)
+    kind = p.suffix.lower()
+    if kind == ".svg":
+        data = to_svg(page, pencil).encode()
+    elif kind == ".png":
+        data = to_png(page, pencil)
+    elif kind == ".pdf":
+        data = to_pdf(page, pencil)
+    else:
+        raise ProjectError(f"Guides are written as .svg, .pdf or .png; “{p.name}” is none of them.")
+    temp = p.with_name(f".{p.name}.part")
+    try:
+        temp.write_bytes(data)
+        temp.replace(p)
+    except OSError as e:
+        temp.unlink(missing_ok=True) if temp.parent.is_dir() else None
+        raise ProjectError(f"{p.name} cannot be written: {e.strerror or e}.") from None

@@ -1,0 +1,186 @@
+"""The top shelf: the project's title, the menus, and the cast standing on one line at true relative heights."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPaintEvent, QPolygonF, QTransform
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenuBar, QSizePolicy, QToolTip, QVBoxLayout, QWidget
+
+from ..core.figure.silhouette import standing
+from ..core.project.model import Character
+from .theme.paint import RIGHT, hline, painting, pen, text, text_width
+from .theme.tokens import SHELF, theme
+
+FLOOR, TALLEST = 66, 56
+
+
+class CastStrip(QWidget):
+    """Click or arrow to switch, + to add."""
+
+    chosen = Signal(str)
+    add_wanted = Signal()
+    menu_wanted = Signal(str, QPointF)
+    rename_wanted = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.cast: tuple[Character, ...] = ()
+        self.current = ""
+        self._places: list[tuple[QRectF, str]] = []
+        self._hover = ""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFixedHeight(SHELF - 1)
+
+    def set_cast(self, cast: tuple[Character, ...], current: str) -> None:
+        self.cast, self.current = cast, current
+        self.setAccessibleName("Cast: " + ", ".join(c.name for c in cast))
+        self.update()
+
+    def _hit(self, q: QPointF) -> str:
+        return next((cid for r, cid in self._places if r.contains(q)), "")
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        cid = self._hit(e.position())
+        if cid == "+":
+            self.add_wanted.emit()
+        elif cid:
+            self.chosen.emit(cid)
+
+    def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
+        cid = self._hit(e.position())
+        if cid and cid != "+":
+            self.rename_wanted.emit(cid)
+
+    def contextMenuEvent(self, e: QContextMenuEvent) -> None:
+        cid = self._hit(QPointF(e.pos()))
+        if cid and cid != "+":
+            self.menu_wanted.emit(cid, QPointF(e.globalPos()))
+
+    def mouseMoveEvent(self, e: QMouseEvent) -> None:
+        at = self._hit(e.position())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if at else Qt.CursorShape.ArrowCursor)
+        if at != self._hover:
+            self._hover = at
+            self.update()
+
+    def leaveEvent(self, e: QEvent) -> None:
+        self._hover = ""
+        self.update()
+
+    def event(self, e: QEvent) -> bool:
+        if e.type() == QEvent.Type.ToolTip:
+            at = self._hit(QPointF(e.pos()))  # type: ignore[attr-defined]
+            who = next((c for c in self.cast if c.id == at), None)
+            words = "Add a character (Ctrl+Shift+N)" if at == "+" else f"{who.name}, {who.height_m:.2f} m. Double-click to rename." if who else ""
+            QToolTip.showText(e.globalPos(), words, self)  # type: ignore[attr-defined]
+            return True
+        return super().event(e)
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        ids = [c.id for c in self.cast]
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(e.key()))
+        if step and ids:
+            here = ids.index(self.current) if self.current in ids else 0
+            self.chosen.emit(ids[(here + step) % len(ids)])
+        elif e.key() == Qt.Key.Key_F2 and self.current:
+            self.rename_wanted.emit(self.current)
+        else:
+            super().keyPressEvent(e)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t, w = theme.t, self.width()
+            p.fillRect(self.rect(), t.c("ledge"))
+            tallest = max([c.height_m for c in self.cast], default=1.9)
+            ppm = TALLEST / max(tallest, 0.1)
+            hline(p, 0, w, FLOOR, t.c("ink"))
+            self._paint_staff(p, ppm, tallest)
+            x = 48.0
+            self._places = []
+            for c in self.cast:
+                on = c.id == self.current
+                shape = QPolygonF([QPointF(a, b) for a, b in standing(c.height_m, c.age).tolist()])
+                shape = QTransform().scale(ppm, -ppm).map(shape)
+                b = shape.boundingRect()
+                tw = max(text_width("bold", c.name), text_width("small", c.role)) + 2
+                if x + b.width() + tw + 60 > w and c is not self.cast[0]:
+                    text(p, (x, FLOOR - 24, 60, 20), f"+{len(self.cast) - len(self._places)} more", "small", t.c("soft"))
+                    x += 62
+                    break
+                shape.translate(x - b.left(), FLOOR)
+                p.setPen(Qt.PenStyle.NoPen)
+                p.setBrush(t.c("ink") if on else t.c("soft", 0.75))
+                p.drawPolygon(shape)
+                tx = x + b.width() + 6
+                text(p, (tx, FLOOR - 38, tw, 18), c.name, "bold" if on else "body_m", t.c("ink"))
+                text(p, (tx, FLOOR - 21, tw, 17), c.role, "small", t.c("soft"))
+                if on:
+                    hline(p, x - 4, tx + tw, FLOOR, t.c("ink"), 3)
+                elif self._hover == c.id:
+                    hline(p, x - 4, tx + tw, FLOOR, t.c("soft"), 3)
+                self._places.append((QRectF(x - 6, 4, b.width() + tw + 16, FLOOR), c.id))
+                x = tx + tw + 22
+            plus = QRectF(x + 0.5, FLOOR - 40.5, 18, 40)
+            p.setPen(pen(t.c("ink") if self._hover == "+" else t.c("soft"), 1.2, (3, 2.4)))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRoundedRect(plus, 9, 9)
+            p.setPen(pen(t.c("ink"), 1.6))
+            c0 = plus.center()
+            p.drawLine(c0 + QPointF(0, -5), c0 + QPointF(0, 5))
+            p.drawLine(c0 + QPointF(-5, 0), c0 + QPointF(5, 0))
+            self._places.append((plus.adjusted(-6, -6, 6, 4), "+"))
+            if not self.cast:
+                text(p, (x + 28, FLOOR - 32, 300, 20), "Add the first character, or drop a picture", "body", t.c("soft"))
+            if self.hasFocus():
+                p.setPen(pen(t.c("plan"), 2))
+                p.drawRect(QRectF(self.rect()).adjusted(1, 3, -1, -3))
+
+    def _paint_staff(self, p: object, ppm: float, tallest: float) -> None:
+        """A levelling staff, so that true heights can be checked."""
+        t = theme.t
+        step = 0.25 if tallest <= 2.2 else 0.5 if tallest <= 5 else 2.0
+        for k in range(int(tallest / step)):
+            y = FLOOR - (k + 1) * step * ppm
+            p.fillRect(QRectF(30, y, 5, step * ppm), t.c("soft" if k % 2 == 0 else "paper"))  # type: ignore[attr-defined]
+        marks = [m for m in (1, 2, 5, 10, 20) if m <= tallest]
+        for m in marks[-2:]:
+            text(p, (0, FLOOR - m * ppm - 8, 26, 16), f"{m} m", "note_s", t.c("soft"), RIGHT)  # type: ignore[arg-type]
+
+
+class Shelf(QWidget):
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setFixedHeight(SHELF)
+        self.title = QLabel()
+        self.title.setProperty("hand", "section")
+        self.title.setAccessibleName("Project title")
+        self.menu = QMenuBar()
+        self.menu.setNativeMenuBar(False)
+        self.cast = CastStrip()
+        left = QVBoxLayout()
+        left.setContentsMargins(16, 8, 0, 8)
+        left.setSpacing(2)
+        left.addWidget(self.title)
+        holder = QHBoxLayout()
+        holder.setContentsMargins(-16, 0, 0, 0)
+        holder.addWidget(self.menu)
+        left.addLayout(holder)
+        side = QWidget()
+        side.setLayout(left)
+        side.setFixedWidth(320)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 1)
+        row.setSpacing(0)
+        row.addWidget(side)
+        row.addWidget(self.cast, 1)
+
+    def set_title(self, title: str, mark: str) -> None:
+        self.title.setText(title)
+        self.title.setToolTip(mark)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            p.fillRect(self.rect(), theme.t.c("ledge"))
+            hline(p, 0, self.width(), self.height() - 1, theme.t.c("rule_strong"))

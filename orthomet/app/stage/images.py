@@ -1,0 +1,75 @@
+"""Decoded pictures, off the interface thread: ask by hash, paint when they come."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtGui import QImage
+
+from ...core.errors import OrthometError
+from ...core.imaging.load import load
+from ..document import Document
+
+BUDGET = 512 * 1024 * 1024
+
+
+def to_qimage(data: bytes, name: str) -> QImage:
+    """Decode picture bytes into an image of their own (no shared memory)."""
+    pixels = load(data, name).pixels
+    h, w = pixels.shape[:2]
+    image = QImage(pixels.data, w, h, 4 * w, QImage.Format.Format_RGBA8888)
+    return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+
+
+class _Job(QRunnable):
+    def __init__(self, owner: ImageStore, key: str, data: bytes):
+        super().__init__()
+        self.owner, self.key, self.data = owner, key, data
+
+    def run(self) -> None:
+        try:
+            image, sentence = to_qimage(self.data, "The picture"), ""
+        except OrthometError as e:
+            image, sentence = QImage(), str(e)
+        self.owner.came.emit(self.key, image, sentence)
+
+
+class ImageStore(QObject):
+    """Holds decoded pictures up to a budget, oldest use out first."""
+
+    came = Signal(str, QImage, str)
+    ready = Signal(str)
+    trouble = Signal(str)
+
+    def __init__(self, document: Document, parent: QObject | None = None):
+        super().__init__(parent)
+        self.document = document
+        self._images: OrderedDict[str, QImage] = OrderedDict()
+        self._asked: set[str] = set()
+        self.came.connect(self._take)
+
+    def get(self, key: str) -> QImage | None:
+        """The picture, or None while it is being decoded (``ready`` follows)."""
+        image = self._images.get(key)
+        if image is not None:
+            self._images.move_to_end(key)
+            return image
+        if key not in self._asked and key in self.document.pictures:
+            self._asked.add(key)
+            QThreadPool.globalInstance().start(_Job(self, key, self.document.pictures[key]))
+        return None
+
+    def put(self, key: str, image: QImage) -> None:
+        self._images[key] = image
+        while sum(i.sizeInBytes() for i in self._images.values()) > BUDGET and len(self._images) > 1:
+            self._images.popitem(last=False)
+
+    def _take(self, key: str, image: QImage, sentence: str) -> None:
+        self._asked.discard(key)
+        if sentence:
+            self.trouble.emit(sentence)
+            self.put(key, QImage(1, 1, QImage.Format.Format_ARGB32_Premultiplied))
+        else:
+            self.put(key, image)
+        self.ready.emit(key)

@@ -1,0 +1,190 @@
+"""A picture on the board: wheel zooms at the pointer, space-drag or the middle button pans, F fits."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from ..theme.paint import painting
+from ..theme.tokens import theme
+
+ZOOM_MOST = 40.0
+
+
+class StageView(QWidget):
+    """Maps picture pixels to the widget. Subclasses paint over the picture in ``paint_over``."""
+
+    LEFT, RIGHT, TOP, BOTTOM = 52, 12, 0, 12
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(200, 200)
+        self.image: QImage | None = None
+        self.size_px: tuple[int, int] | None = None
+        self.scale, self.offset = 1.0, QPointF(0, 0)
+        self.fitted = True
+        self.dim = False
+        self.mirrored = False
+        self._pan: QPointF | None = None
+        self._space = False
+        self._scaled: tuple[object, QPixmap] | None = None
+
+    # ---- geometry
+
+    def frame(self) -> QRectF:
+        """The part of the board the picture shows in."""
+        return QRectF(self.LEFT, self.TOP, max(10, self.width() - self.LEFT - self.RIGHT), max(10, self.height() - self.TOP - self.BOTTOM))
+
+    def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
+        if size != self.size_px:
+            self.size_px = size
+            self.fitted = True
+        self.image = image
+        if self.fitted:
+            self.fit()
+        self.update()
+
+    def focus_box(self) -> QRectF | None:
+        """Picture region worth filling the frame with; None for the whole picture."""
+        return None
+
+    def fit(self) -> None:
+        """Fill the frame: with the head where it is known, else with the whole picture."""
+        self.fitted = True
+        if self.size_px is None:
+            return
+        f, box = self.frame(), self.focus_box()
+        if box is None or box.width() < 1 or box.height() < 1:
+            box = QRectF(0, 0, *self.size_px)
+        self.scale = min(f.width() / box.width(), f.height() / box.height())
+        self.offset = f.center() - box.center() * self.scale
+        self.update()
+
+    def to_screen(self, x: float, y: float) -> QPointF:
+        sx = x * self.scale + self.offset.x()
+        return QPointF(self._flip(sx), y * self.scale + self.offset.y())
+
+    def to_picture(self, q: QPointF) -> tuple[float, float]:
+        return (self._flip(q.x()) - self.offset.x()) / self.scale, (q.y() - self.offset.y()) / self.scale
+
+    def _flip(self, x: float) -> float:
+        return 2 * self.frame().center().x() - x if self.mirrored else x
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        at = at or self.frame().center()
+        x, y = self.to_picture(at)
+        self.scale = max(0.01, min(ZOOM_MOST, self.scale * factor))
+        now = self.to_screen(x, y)
+        dx = at.x() - now.x()
+        self.offset += QPointF(-dx if self.mirrored else dx, at.y() - now.y())
+        self.fitted = False
+        self.update()
+
+    def resizeEvent(self, e: QResizeEvent) -> None:
+        if self.fitted:
+            self.fit()
+
+    def wheelEvent(self, e: QWheelEvent) -> None:
+        steps = e.angleDelta().y() / 120
+        if steps:
+            self.zoom(1.2**steps, e.position())
+        e.accept()
+
+    # ---- pan
+
+    def pan_press(self, e: QMouseEvent) -> bool:
+        if e.button() == Qt.MouseButton.MiddleButton or (self._space and e.button() == Qt.MouseButton.LeftButton):
+            self._pan = e.position()
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            return True
+        return False
+
+    def pan_move(self, e: QMouseEvent) -> bool:
+        if self._pan is None:
+            return False
+        d = e.position() - self._pan
+        self.offset += QPointF(-d.x() if self.mirrored else d.x(), d.y())
+        self._pan = e.position()
+        self.fitted = False
+        self.update()
+        return True
+
+    def pan_release(self) -> bool:
+        was = self._pan is not None
+        self._pan = None
+        if was:
+            self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else Qt.CursorShape.ArrowCursor)
+        return was
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Space and not e.isAutoRepeat():
+            self._space = True
+            self.setCursor(Qt.CursorShape.OpenHandCursor)
+        elif e.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom(1.25)
+        elif e.key() == Qt.Key.Key_Minus:
+            self.zoom(0.8)
+        elif e.key() == Qt.Key.Key_F:
+            self.fit()
+        else:
+            super().keyPressEvent(e)
+
+    def keyReleaseEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Space and not e.isAutoRepeat():
+            self._space = False
+            self.setCursor(Qt.CursorShape.ArrowCursor)
+        else:
+            super().keyReleaseEvent(e)
+
+    # ---- paint
+
+    def paint_picture(self, p: QPainter, clip: QRectF) -> None:
+        """The picture in its place. A scaled copy is kept, so that a drag repaints by copying."""
+        if self.image is None or self.size_px is None:
+            return
+        ratio = self.devicePixelRatioF()
+        part = QRectF(self.to_picture(clip.topLeft())[0], self.to_picture(clip.topLeft())[1], clip.width() / self.scale, clip.height() / self.scale)
+        if self.mirrored:
+            part.moveLeft(part.left() - part.width())
+        key = (self.image.cacheKey(), self.scale, self.offset.x(), self.offset.y(), clip.getRect(), ratio, self.mirrored)
+        if self._scaled is None or self._scaled[0] != key:
+            pixmap = QPixmap(max(1, round(clip.width() * ratio)), max(1, round(clip.height() * ratio)))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(Qt.GlobalColor.transparent)
+            with painting(pixmap) as q:
+                if self.mirrored:
+                    q.translate(clip.width(), 0)
+                    q.scale(-1, 1)
+                source = part.intersected(QRectF(self.image.rect()))
+                target = QRectF((source.left() - part.left()) * self.scale, (source.top() - part.top()) * self.scale, source.width() * self.scale, source.height() * self.scale)
+                if self.scale < 0.5 and not source.isEmpty():
+                    piece = self.image.copy(source.toAlignedRect())
+                    piece = piece.scaled(max(1, round(target.width() * ratio)), max(1, round(target.height() * ratio)), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+                    q.drawImage(target, piece)
+                else:
+                    q.drawImage(target, self.image, source)
+                if self.dim and theme.t.scan_dim:
+                    shade = theme.t.c("board", theme.t.scan_dim)
+                    q.fillRect(target, shade)
+            self._scaled = (key, pixmap)
+        p.drawPixmap(clip.topLeft(), self._scaled[1])
+
+    def paintEvent(self, e: object) -> None:
+        with painting(self) as p:
+            p.fillRect(self.rect(), theme.t.c("board"))
+            frame = self.frame()
+            p.save()
+            p.setClipRect(frame)
+            self.paint_under(p, frame)
+            self.paint_picture(p, frame)
+            p.restore()
+            self.paint_over(p, frame)
+
+    def paint_under(self, p: QPainter, frame: QRectF) -> None:
+        p.fillRect(frame, theme.t.c("paper"))
+
+    def paint_over(self, p: QPainter, frame: QRectF) -> None:
+        """Everything above the picture."""

@@ -1,0 +1,138 @@
+"""What every station is: a head line, a stage, a panel, and a few words for rail and ledge."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QAction, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from ...core.proportions.norms import norm
+from ...core.proportions.registry import front_registry
+from ..document import Document
+from ..gauges.item import GaugeItem
+from ..ledge import Hint
+from ..stage.images import ImageStore
+from ..theme.paint import painting, vline
+from ..theme.tokens import HEAD, PAD, PANEL, theme
+
+
+class Panel(QWidget):
+    """The right side: a title, then whatever the station puts below."""
+
+    def __init__(self, title: str, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setObjectName("panel")
+        self.setFixedWidth(PANEL)
+        self.title = QLabel(title)
+        self.title.setProperty("hand", "section")
+        self.top = QHBoxLayout()
+        self.top.setContentsMargins(PAD, 0, PAD, 0)
+        self.top.addWidget(self.title, 1)
+        holder = QWidget()
+        holder.setFixedHeight(HEAD)
+        holder.setLayout(self.top)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(1, 0, 0, 0)
+        self.column.setSpacing(0)
+        self.column.addWidget(holder)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            p.fillRect(self.rect(), theme.t.c("paper"))
+            vline(p, 0, 0, self.height(), theme.t.c("rule_strong"))
+
+
+class Station(QWidget):
+    """Subclasses build ``head``, ``stage`` and ``panel`` and answer what the frame asks."""
+
+    name = ""
+    status_changed = Signal()
+    go_to = Signal(str)
+    """Ask the frame to open another station by name."""
+
+    def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setObjectName("frame")
+        self.document, self.images = document, images
+        self.head = QHBoxLayout()
+        self.head.setContentsMargins(14, 0, 12, 0)
+        self.head.setSpacing(8)
+        title = QLabel(self.name)
+        title.setProperty("hand", "title")
+        self.head.addWidget(title)
+        self.head.addSpacing(10)
+        holder = QWidget()
+        holder.setFixedHeight(HEAD)
+        holder.setLayout(self.head)
+        self.left = QVBoxLayout()
+        self.left.setContentsMargins(0, 0, 0, 0)
+        self.left.setSpacing(0)
+        self.left.addWidget(holder)
+        self.row = QHBoxLayout(self)
+        self.row.setContentsMargins(0, 0, 0, 0)
+        self.row.setSpacing(0)
+        self.row.addLayout(self.left, 1)
+        self.hot: set[str] = set()
+
+    def build(self, stage: QWidget, panel: QWidget, below: QWidget | None = None) -> None:
+        stage.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.left.addWidget(stage, 1)
+        if below is not None:
+            self.left.addWidget(below)
+        self.row.addWidget(panel)
+        self.setFocusProxy(stage)
+
+    def refresh(self) -> None:
+        """Show the document as it is now."""
+
+    def badge(self) -> tuple[str, str]:
+        """Number for the rail's lozenge and the words behind it."""
+        return "", ""
+
+    def hint(self) -> Hint:
+        return []
+
+    def actions_here(self) -> list[QAction]:
+        """Entries of the Stage menu while this station is open."""
+        return []
+
+    def reading_note(self) -> tuple[str, str, str]:
+        """The reading under the pointer: name, value, note."""
+        return "", "", ""
+
+    def take_picture(self, image: object, name: str) -> bool:
+        """A picture was dropped or pasted here. True when this station keeps it in its own way."""
+        return False
+
+    # ---- helpers
+
+    def action(self, words: str, keys: str, slot: Callable[[], object], tip: str = "") -> QAction:
+        a = QAction(words, self)
+        if keys:
+            a.setShortcut(keys)
+            a.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        a.setToolTip(tip or words)
+        a.triggered.connect(lambda: slot())
+        self.addAction(a)
+        return a
+
+
+def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool = False, bare: bool = False) -> QPushButton:
+    b = QPushButton(words)
+    b.setToolTip(tip)
+    b.setProperty("strong", strong)
+    b.setProperty("bare", bare)
+    b.clicked.connect(lambda: slot())
+    b.setCursor(Qt.CursorShape.PointingHandCursor)
+    return b
+
+
+def base_item(key: str, norm_name: str = "adult") -> GaugeItem:
+    """A gauge item with everything that does not depend on a face."""
+    reg, n = front_registry(), norm(norm_name)
+    r, i = reg[key], reg.index[key]
+    mean, sd = float(n.mean[i]), float(n.sd[i])
+    known = mean == mean
+    return GaugeItem(key, r.label, r.group, r.kind, mean if known else None, sd if known else None, r.low, r.high, r.meaning, r.angle)

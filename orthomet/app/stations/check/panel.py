@@ -1,0 +1,203 @@
+"""Findings as instructions, what passes, and what is meant."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtGui import QEnterEvent, QKeyEvent, QPaintEvent
+from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from ....core.check.check import Check, Finding
+from ....core.proportions.registry import front_registry
+from ...gauges.item import GaugeItem
+from ...gauges.marks import mark_look
+from ...gauges.row import GaugeRow
+from ...theme.paint import hline, painting, pen, text
+from ...theme.tokens import PAD, PANEL, theme
+from ..base import Panel, button
+
+
+class FindingCard(QWidget):
+    """One instruction with its gauge row; "Meant" silences it for good."""
+
+    hovered = Signal(int, bool)
+    meant = Signal(str)
+
+    def __init__(self, k: int, f: Finding, item: GaugeItem | None):
+        super().__init__()
+        self.k, self.f, self.lit = k, f, False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(f"Finding {k + 1}: {f.say}")
+        self.row: GaugeRow | None = None
+        height = 60
+        if item is not None:
+            self.row = GaugeRow(item, "check", self)
+            self.row.setGeometry(0, 56, PANEL, 24)
+            self.row.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self.row.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            height = 86
+        self.setFixedHeight(height)
+        b = button("Meant", lambda: self.meant.emit(f.reading), "This is how I want it; it is not asked again (M)")
+        b.setParent(self)
+        b.setGeometry(PANEL - PAD - 66, 29, 66, 25)
+        b.show()
+
+    def enterEvent(self, e: QEnterEvent) -> None:
+        self.set_lit(True)
+        self.hovered.emit(self.k, True)
+
+    def leaveEvent(self, e: QEvent) -> None:
+        self.set_lit(False)
+        self.hovered.emit(self.k, False)
+
+    def focusInEvent(self, e: object) -> None:
+        self.set_lit(True)
+        self.hovered.emit(self.k, True)
+
+    def focusOutEvent(self, e: object) -> None:
+        self.set_lit(False)
+        self.hovered.emit(self.k, False)
+
+    def set_lit(self, on: bool) -> None:
+        self.lit = on
+        self.update()
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_M:
+            self.meant.emit(self.f.reading)
+        elif e.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self.focusNextPrevChild(e.key() == Qt.Key.Key_Down)
+        else:
+            super().keyPressEvent(e)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t, w = theme.t, self.width()
+            if self.lit:
+                p.fillRect(self.rect(), t.c("look_wash"))
+                p.fillRect(QRectF(0, 0, 4, self.height()), t.c("look_fill"))
+            hline(p, PAD, w - PAD, 0, t.c("rule"))
+            mark_look(p, PAD + 11, 19, t, str(self.k + 1), 11)
+            text(p, (PAD + 30, 6, w - 2 * PAD - 30, 24), self.f.say, "instruct", t.c("ink"))
+            n = len(self.f.explains)
+            why = "Differs from your plan."
+            if n:
+                why += f" Explains {n} other reading{'s' if n > 1 else ''}."
+            text(p, (PAD + 30, 32, w - 2 * PAD - 30 - 74, 18), why, "small", t.c("soft"))
+            if self.hasFocus():
+                p.setPen(pen(t.c("plan"), 2))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+
+class Passes(QWidget):
+    """What passes, by group: the good news is said too."""
+
+    GROUPS = ("Eyes", "Nose", "Mouth", "Head", "Hair", "Balance")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[str] = []
+        self.total = ""
+        self.setFixedHeight(30)
+
+    def set_check(self, check: Check) -> None:
+        reg = front_registry()
+        off = {f.reading for f in check.findings} | {k for f in check.findings for k in f.explains} | set(check.meant)
+        rows = []
+        for g in self.GROUPS:
+            good = [k for k in check.passed if reg[k].group == g]
+            bad = [k for k in off if reg[k].group == g]
+            if not good:
+                continue
+            words = {"Balance": "Left and right agree"}.get(g, g)
+            rows.append(f"{words}: all {len(good)}" if not bad else f"{words}: {len(good)} of {len(good) + len(bad)}")
+        self.rows = rows
+        judged = len(check.differences)
+        self.total = f"{len(check.passed)} of {judged} readings"
+        self.setAccessibleName("What passes: " + ", ".join(rows))
+        self.setFixedHeight(34 + 22 * ((len(rows) + 1) // 2))
+        self.update()
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t, w = theme.t, self.width()
+            hline(p, PAD, w - PAD, 0, t.c("rule"))
+            text(p, (PAD, 4, 140, 26), "What passes", "group", t.c("ink"))
+            text(p, (PAD + 140, 4, w - 2 * PAD - 140, 26), self.total, "small", t.c("soft"), Qt.AlignmentFlag.AlignRight)
+            from PySide6.QtCore import QPointF
+
+            for k, words in enumerate(self.rows):
+                x, y = PAD + (k % 2) * 176, 32 + 22 * (k // 2)
+                p.setPen(pen(t.c("soft"), 1.8))
+                p.drawPolyline([QPointF(x + 1, y + 11), QPointF(x + 4.5, y + 15), QPointF(x + 11, y + 6)])
+                text(p, (x + 18, y, 156, 22), words, "body", t.c("ink"))
+
+
+class CheckPanel(Panel):
+    hovered = Signal(int, bool)
+    meant = Signal(str)
+    ask_again = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__("Findings")
+        against = QLabel("against your plan")
+        against.setProperty("soft", True)
+        self.top.addWidget(against)
+        self.scroll = QScrollArea()
+        self.scroll.setObjectName("scroll")
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.column.addWidget(self.scroll, 1)
+        self.cards: list[FindingCard] = []
+
+    def show_check(self, check: Check | str | None, items: dict[str, GaugeItem], meant: tuple[str, ...], unsure: int) -> None:
+        inner = QWidget()
+        inner.setObjectName("inner")
+        lay = QVBoxLayout(inner)
+        lay.setContentsMargins(0, 0, 0, 10)
+        lay.setSpacing(0)
+        self.cards = []
+        if isinstance(check, Check):
+            n = len(check.findings)
+            self.title.setText(f"{n} finding{'' if n == 1 else 's'}" if n else "Nothing to move" if check.passed else "Not judged yet")
+            if not n:
+                words = "Every reading that is sure agrees with your plan." if check.passed else "Correct and confirm the rings first: estimated points are not judged."
+                lay.addWidget(_note(words))
+            if unsure:
+                lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. Drag each ring to its place and press Enter, or Confirm."))
+            for k, f in enumerate(check.findings):
+                card = FindingCard(k, f, items.get(f.reading))
+                card.hovered.connect(self.hovered)
+                card.meant.connect(self.meant)
+                self.cards.append(card)
+                lay.addWidget(card)
+            passes = Passes()
+            passes.set_check(check)
+            lay.addWidget(passes)
+        else:
+            self.title.setText("Findings")
+            if check:
+                lay.addWidget(_note(check))
+        for key in meant:
+            lay.addWidget(self._meant_line(key))
+        lay.addStretch(1)
+        self.scroll.setWidget(inner)
+
+    def _meant_line(self, key: str) -> QWidget:
+        from PySide6.QtWidgets import QHBoxLayout
+
+        w = QWidget()
+        row = QHBoxLayout(w)
+        row.setContentsMargins(PAD, 4, PAD, 4)
+        label = QLabel(f"Meant: {front_registry()[key].label.lower()}" if key in front_registry().index else f"Meant: {key}")
+        row.addWidget(label, 1)
+        row.addWidget(button("Ask again", lambda: self.ask_again.emit(key), "Judge this reading again", bare=True))
+        return w
+
+
+def _note(words: str) -> QLabel:
+    q = QLabel(words)
+    q.setWordWrap(True)
+    q.setContentsMargins(PAD, 4, PAD, 10)
+    return q

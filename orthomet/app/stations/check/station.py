@@ -1,0 +1,235 @@
+"""The Check station."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QComboBox, QLabel, QWidget
+
+from ....core.check.check import Check
+from ....core.check.seed import seed_from_plan
+from ....core.head.construct import head_layers, plan_lines
+from ....core.landmarks.points import State
+from ....core.picture import Path, Picture
+from ....core.project.edits import add_drawing, change_drawing, confirm, new_id, remove_drawing
+from ....core.project.model import Drawing, Image, Marks
+from ....core.proportions.measure import measure
+from ....core.proportions.registry import Role, front_registry
+from ...document import Document
+from ...gauges.item import GaugeItem
+from ...ledge import Hint
+from ...stage.images import ImageStore
+from ...stage.marks import MarksEdit
+from ..base import Station, base_item, button
+from .panel import CheckPanel
+from .stage import CheckStage
+
+
+class CheckStation(Station):
+    name = "Check"
+
+    def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
+        super().__init__(document, images, parent)
+        self.which = QComboBox()
+        self.which.setAccessibleName("Which drawing")
+        self.which.activated.connect(lambda i: document.choose_drawing(self.which.itemData(i)))
+        self.counts = QLabel()
+        self.overlay = button("Plan over it", self._toggle_overlay, "Show or hide the plan over the drawing (hold O to hide it)")
+        self.overlay.setCheckable(True)
+        self.overlay.setChecked(True)
+        self.seed = button("Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid from your plan (Ctrl+L)")
+        self.confirm_all = button("Confirm", self._confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True)
+        self.head.addWidget(self.which)
+        self.head.addStretch(1)
+        self.head.addWidget(self.counts)
+        for b in (self.overlay, self.seed, self.confirm_all):
+            self.head.addWidget(b)
+        self.stage, self.panel = CheckStage(), CheckPanel()
+        self.build(self.stage, self.panel)
+        s = self.stage
+        s.drag_began.connect(document.begin)
+        s.drag_moved.connect(lambda edit: self._edit(None, edit))
+        s.drag_ended.connect(document.commit)
+        s.drag_cancelled.connect(document.cancel)
+        s.edit_made.connect(self._edit)
+        s.anchors_clicked.connect(self._lay_seeds)
+        s.hint_changed.connect(self.status_changed)
+        self.panel.hovered.connect(self._hover)
+        self.panel.meant.connect(self._meant)
+        self.panel.ask_again.connect(self._ask_again)
+        self._shown: object = None
+        self._actions = [
+            self.action("Seed points by three clicks", "Ctrl+L", self._seed),
+            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all),
+            self.action("Plan over the drawing", "Ctrl+Shift+O", self._toggle_overlay_key),
+            self.action("Mirror view", "Ctrl+M", self._mirror),
+            self.action("Remove this drawing", "", self._remove),
+        ]
+
+    # ---- edits
+
+    def _ids(self) -> tuple[str, str] | None:
+        c, d = self.document.character, self.document.drawing
+        return (c.id, d.id) if c and d else None
+
+    def _edit(self, label: str | None, edit: MarksEdit) -> None:
+        ids = self._ids()
+        if ids is None:
+            return
+
+        def change(p: object) -> object:
+            c = p.character(ids[0])  # type: ignore[attr-defined]
+            d = c.drawing(ids[1]) if c else None
+            return change_drawing(*ids, marks=edit(d.marks))(p) if d else p  # type: ignore[arg-type]
+
+        if label is None:
+            self.document.preview(change)  # type: ignore[arg-type]
+        else:
+            self.document.do(label, change)  # type: ignore[arg-type]
+
+    def _seed(self) -> None:
+        if self._ids():
+            self.stage.begin_seeding()
+            self.stage.setFocus()
+
+    def _lay_seeds(self, clicked: dict[str, tuple[float, float]]) -> None:
+        seeds = seed_from_plan(self.document.plan().points, clicked)
+        marks = Marks(points=dict(seeds.points), states=dict(seeds.states))
+        self._edit("Seed points", lambda m: marks)
+        self.stage.fit()
+
+    def _confirm_all(self) -> None:
+        d = self.document.drawing
+        names = [n for n, s in d.marks.states.items() if s is State.ESTIMATED] if d else []
+        if names:
+            self._edit(f"Confirm {len(names)} points", lambda m: confirm(m, names))
+
+    def _meant(self, key: str) -> None:
+        ids, d = self._ids(), self.document.drawing
+        if ids and d and key not in d.meant:
+            self.document.do(f"Meant: {front_registry()[key].label.lower()}", change_drawing(*ids, meant=(*d.meant, key)))
+
+    def _ask_again(self, key: str) -> None:
+        ids, d = self._ids(), self.document.drawing
+        if ids and d:
+            self.document.do("Ask again", change_drawing(*ids, meant=tuple(k for k in d.meant if k != key)))
+
+    def _remove(self) -> None:
+        ids = self._ids()
+        if ids:
+            self.document.do("Remove drawing", remove_drawing(*ids))
+
+    def take_picture(self, image: object, name: str) -> bool:
+        c = self.document.character
+        if c is None or not isinstance(image, Image):
+            return False
+        drawing = Drawing(id=new_id(), name=name or f"Drawing {len(c.drawings) + 1}", image=image)
+        self.document.do("Add drawing", add_drawing(c.id, drawing))
+        self.document.choose_drawing(drawing.id)
+        return True
+
+    def _toggle_overlay(self) -> None:
+        self.stage.show_plan = self.overlay.isChecked()
+        self.stage.update()
+
+    def _toggle_overlay_key(self) -> None:
+        self.overlay.toggle()
+        self._toggle_overlay()
+
+    def _mirror(self) -> None:
+        self.stage.mirrored = not self.stage.mirrored
+        self.stage.update()
+
+    def _hover(self, k: int, inside: bool) -> None:
+        self.stage.lit_finding = k if inside else -1
+        check = self.document.check()
+        if isinstance(check, Check) and inside and k < len(check.findings):
+            self.hot = {check.findings[k].reading}
+        else:
+            self.hot = set()
+        self.stage.update()
+        self.status_changed.emit()
+
+    # ---- what the frame asks
+
+    def refresh(self) -> None:
+        c, d = self.document.character, self.document.drawing
+        self.which.clear()
+        for each in c.drawings if c else ():
+            self.which.addItem(each.name, each.id)
+        self.which.setVisible(bool(c and len(c.drawings) > 1))
+        if d:
+            self.which.setCurrentIndex(self.which.findData(d.id))
+        before = self.stage.size_px
+        self.stage.has_drawing = d is not None
+        self.stage.set_marks(d.marks if d else Marks())
+        self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
+        if d and not d.marks.points and self.stage.placing is None and before != self.stage.size_px:
+            self.stage.begin_seeding()
+        unsure = sum(s is State.ESTIMATED for s in d.marks.states.values()) if d else 0
+        self.counts.setText(f"{len(d.marks.points) - unsure} placed   {unsure} estimated" if d else "")
+        self.confirm_all.setVisible(unsure > 0)
+        self.confirm_all.setText(f"Confirm {unsure}")
+        self.seed.setVisible(d is not None)
+        self.overlay.setVisible(d is not None)
+        has_points = bool(d and d.marks.points)
+        check: Check | str = self.document.check() if has_points else ("Click crown, chin and one eye corner: your plan lays out the rest." if d else "")
+        good = check if isinstance(check, Check) else None
+        self.stage.set_check(good, self._overlay() if good else None)
+        shown = (id(good) if good else check, d.meant if d else (), unsure)
+        if shown != self._shown:
+            self._shown = shown
+            self.panel.show_check(check, self._items(good) if good else {}, d.meant if d else (), unsure)
+
+    def _overlay(self) -> Picture:
+        plan = self.document.plan()
+        layers = (*head_layers(plan.table, plan.points), plan_lines(plan.table))
+        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in layers)
+        return Picture(layers, (-0.7, -0.2, 1.4, 1.5))
+
+    def _items(self, check: Check) -> dict[str, GaugeItem]:
+        """Gauge rows of the findings: plan, drawing and tolerance in each reading's own unit."""
+        d, plan, m = self.document.drawing, self.document.plan(), self.document.measured()
+        assert d is not None
+        drawn = measure(d.marks.landmarks())
+        values = dict(zip(front_registry().keys, plan.values.tolist(), strict=True))
+        out = {}
+        for f in check.findings:
+            planned, now = values[f.reading], drawn.value(f.reading)
+            if now is None or planned != planned:
+                continue
+            unit = abs(f.difference_hh) or 1.0
+            tolerance = f.tolerance * abs(now - planned) / unit if front_registry()[f.reading].role is not Role.BALANCE or f.difference_hh else None
+            out[f.reading] = replace(base_item(f.reading), reference=m.value(f.reading), sure=m.sure(f.reading), plan=planned, drawing=now, tolerance=tolerance)
+        return out
+
+    def badge(self) -> tuple[str, str]:
+        d = self.document.drawing
+        if d is None or not d.marks.points:
+            return "", ""
+        check = self.document.check()
+        n = len(check.findings) if isinstance(check, Check) else 0
+        return (str(n), f"{n} things differ from the plan.") if n else ("", "")
+
+    def hint(self) -> Hint:
+        s = self.stage
+        if not s.has_drawing:
+            return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+I", "choose a file")]
+        if s.placing is not None:
+            return [("Click", s.anchor_wanted()), ("Esc", "start again")]
+        if s.active:
+            return [("Drag", "the ring"), ("Arrows", "1 px"), ("Shift", "10 px"), ("Tab", "next"), ("Enter", "confirm"), ("Esc", "done")]
+        return [("Drag", "a red ring to correct it"), ("Hold O", "to hide the plan"), ("Tab", "walk the rings"), ("M", "meant, on a finding"), ("Wheel", "zoom")]
+
+    def actions_here(self) -> list[QAction]:
+        return self._actions
+
+    def reading_note(self) -> tuple[str, str, str]:
+        check = self.document.check()
+        if isinstance(check, Check):
+            for f in check.findings:
+                if f.reading in self.hot:
+                    sign = "+" if f.difference_hh > 0 else "−"
+                    return front_registry()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads", f"tolerance {f.tolerance:.3f}"
+        return "", "", ""

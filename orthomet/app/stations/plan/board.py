@@ -1,0 +1,336 @@
+"""The two panes of the plan: the reference as it is, the plan as it will be, and the lines that carry one to the other."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QTransform, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from ....core.kinds import Array
+from ....core.landmarks.level import roll_of
+from ....core.landmarks.schema import FRONT
+from ....core.picture import Picture
+from ....core.project.model import Reference
+from ....core.proportions.lines import spans
+from ....core.proportions.registry import front_registry
+from ...looks import screen_looks
+from ...render import paint
+from ...stage.draw import cased, dimension, sheet_edge
+from ...theme.paint import CENTRE, painting, pen, text, text_width
+from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
+
+GUTTER = 64
+LINES = (
+    ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"),
+    ("nose_base_station", "nose"), ("mouth_station", "mouth"),
+)  # fmt: skip
+
+
+class PlanBoard(QWidget):
+    """Both panes share one scale: a station is at the same height left and right."""
+
+    hovered = Signal(str, bool)
+    plan_began = Signal(str)
+    plan_moved = Signal(str, float)
+    plan_dropped = Signal(str)
+    plan_cancelled = Signal()
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Reference and plan, side by side")
+        self.reference: Reference | None = None
+        self.image: QImage | None = None
+        self.picture: Picture | None = None
+        self.points: Array | None = None
+        self.plan: dict[str, float] = {}
+        self.measured: dict[str, float] = {}
+        self.lit: set[str] = set()
+        self.lit_words: dict[str, tuple[str, str]] = {}
+        self.zoomed, self.shift = 1.0, QPointF(0, 0)
+        self._drag, self._grab, self._near = "", 0.0, ""
+        self._pan: QPointF | None = None
+        self._space = False
+        self._kept: tuple[object, QPixmap] | None = None
+
+    # ---- geometry
+
+    def panes(self) -> tuple[QRectF, QRectF]:
+        w = (self.width() - 24 - GUTTER) / 2
+        h = self.height() - 12
+        return QRectF(12, 0, w, h), QRectF(12 + w + GUTTER, 0, w, h)
+
+    def head_px(self) -> float:
+        left, _ = self.panes()
+        return min(left.height() / 1.36, left.width() / 1.06) * self.zoomed
+
+    def crown_y(self) -> float:
+        return self.panes()[0].top() + (self.panes()[0].height() - self.head_px() * 1.36) / 2 + self.head_px() * 0.145 + self.shift.y()
+
+    def at(self, pane: QRectF, x: float, t: float) -> QPointF:
+        return QPointF(pane.center().x() + self.shift.x() + x * self.head_px(), self.crown_y() + t * self.head_px())
+
+    def station_at(self, y: float) -> float:
+        return (y - self.crown_y()) / self.head_px()
+
+    # ---- content
+
+    def set_content(self, reference: Reference | None, image: QImage | None, measured: dict[str, float], plan: dict[str, float], points: Array, picture: Picture) -> None:
+        self.reference, self.image, self.measured, self.plan, self.points, self.picture = reference, image, measured, plan, points, picture
+        self.update()
+
+    def reference_frame(self) -> QTransform | None:
+        """Reference pixels → the left pane, levelled, one head as tall as the plan's."""
+        ref = self.reference
+        if ref is None or "vertex" not in ref.marks.points or "gnathion" not in ref.marks.points:
+            return None
+        xy = ref.marks.landmarks().array()
+        top, chin = np.array(ref.marks.points["vertex"]), np.array(ref.marks.points["gnathion"])
+        roll = float(roll_of(xy, ref.level_by))
+        c, s = np.cos(roll), np.sin(roll)
+        hh = float((chin - top) @ np.array([-s, c]))
+        if hh < 4:
+            return None
+        k = self.head_px() / hh
+        middle = self._middle(xy, top, np.array([c, s]))
+        o = self.at(self.panes()[0], 0, 0)
+        t = QTransform()
+        t.translate(o.x(), o.y())
+        t.scale(k, k)
+        t.rotateRadians(-roll)
+        t.translate(-middle[0], -middle[1])
+        return t
+
+    @staticmethod
+    def _middle(xy: Array, top: Array, across: Array) -> Array:
+        """The crown moved onto the middle of the face, along the level axis."""
+        ends = xy[[FRONT.index["zygion_l"], FRONT.index["zygion_r"]]]
+        if not np.isfinite(ends).all():
+            return top
+        out: Array = top + across * float((ends.mean(0) - top) @ across)
+        return out
+
+    # ---- hand
+
+    def _line_at(self, q: QPointF) -> str:
+        _, right = self.panes()
+        if q.x() < right.left() - 16 or q.x() > right.right() or not self.plan:
+            return ""
+        near = [(abs(self.at(right, 0, self.plan[k]).y() - q.y()), k) for k, _ in LINES]
+        d, key = min(near)
+        return key if d < 6 else ""
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        self.setFocus()
+        if e.button() == Qt.MouseButton.MiddleButton or (self._space and e.button() == Qt.MouseButton.LeftButton):
+            self._pan = e.position()
+            return
+        key = self._line_at(e.position())
+        if key and e.button() == Qt.MouseButton.LeftButton:
+            self._drag = key
+            self._grab = self.station_at(e.position().y()) - self.plan[key]
+            self.plan_began.emit(key)
+
+    def mouseMoveEvent(self, e: QMouseEvent) -> None:
+        if self._pan is not None:
+            self.shift += e.position() - self._pan
+            self._pan = e.position()
+            self.update()
+            return
+        if self._drag:
+            self.plan_moved.emit(self._drag, self.station_at(e.position().y()) - self._grab)
+            return
+        key = self._line_at(e.position())
+        if key != self._near:
+            if self._near:
+                self.hovered.emit(self._near, False)
+            self._near = key
+            if key:
+                self.hovered.emit(key, True)
+        self.setCursor(Qt.CursorShape.SizeVerCursor if key else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, e: QMouseEvent) -> None:
+        self._pan = None
+        if self._drag:
+            key, self._drag = self._drag, ""
+            self.plan_dropped.emit(key)
+
+    def leaveEvent(self, e: object) -> None:
+        if self._near:
+            self.hovered.emit(self._near, False)
+            self._near = ""
+
+    def wheelEvent(self, e: QWheelEvent) -> None:
+        steps = e.angleDelta().y() / 120
+        q = e.position()
+        pane = self.panes()[0] if q.x() < self.width() / 2 else self.panes()[1]
+        t, x = self.station_at(q.y()), (q.x() - pane.center().x() - self.shift.x()) / self.head_px()
+        self.zoomed = max(0.5, min(12.0, self.zoomed * 1.2**steps))
+        now = self.at(pane, x, t)
+        self.shift += q - now
+        self.update()
+
+    def fit(self) -> None:
+        self.zoomed, self.shift = 1.0, QPointF(0, 0)
+        self.update()
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        key = e.key()
+        if key == Qt.Key.Key_Escape and self._drag:
+            self._drag = ""
+            self.plan_cancelled.emit()
+        elif key == Qt.Key.Key_F:
+            self.fit()
+        elif key == Qt.Key.Key_Space and not e.isAutoRepeat():
+            self._space = True
+        else:
+            super().keyPressEvent(e)
+
+    def keyReleaseEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Space and not e.isAutoRepeat():
+            self._space = False
+        super().keyReleaseEvent(e)
+
+    # ---- paint
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t = theme.t
+            p.fillRect(self.rect(), t.c("board"))
+            left, right = self.panes()
+            self._paint_reference(p, left)
+            p.save()
+            p.setClipRect(right)
+            p.fillRect(right, t.c("sheet"))
+            if self.picture is not None:
+                o = self.at(right, 0, 0)
+                p.translate(o)
+                # labels stand at the pane's edge, painted below: the drawing's own words would crowd at this size
+                paint(p, self._wordless(), self.head_px(), screen_looks(t), 1.0)
+            p.restore()
+            sheet_edge(p, right)
+            self._carry(p, left, right)
+            self._paint_lit(p, left, right)
+            self._tag(p, left, "Reference", "ref")
+            self._tag(p, right, "Plan", "plan")
+
+    def _wordless(self) -> Picture:
+        from dataclasses import replace
+
+        from ....core.picture import Path
+
+        assert self.picture is not None
+        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in self.picture.layers)
+        return replace(self.picture, layers=layers)
+
+    def _paint_reference(self, p: QPainter, pane: QRectF) -> None:
+        t = theme.t
+        p.fillRect(pane, t.c("ledge"))
+        frame = self.reference_frame()
+        if self.image is None or frame is None:
+            words = "No reference: everything is planned at the style’s centre." if self.reference is None else "Place crown and chin first."
+            text(p, QRectF(pane.left() + 20, pane.center().y() - 30, pane.width() - 40, 60), words, "body", t.c("soft"), CENTRE, wrap=True)
+            sheet_edge(p, pane)
+            return
+        ratio = self.devicePixelRatioF()
+        key = (self.image.cacheKey(), [frame.m11(), frame.m12(), frame.m31(), frame.m32()], pane.getRect(), ratio)
+        if self._kept is None or self._kept[0] != key:
+            pixmap = QPixmap(round(pane.width() * ratio), round(pane.height() * ratio))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(t.c("ledge"))
+            with painting(pixmap) as q:
+                q.translate(-pane.topLeft())
+                q.setTransform(frame, True)
+                q.drawImage(0, 0, self.image)
+            self._kept = (key, pixmap)
+        p.drawPixmap(pane.topLeft(), self._kept[1])
+        sheet_edge(p, pane)
+
+    def _tag(self, p: QPainter, pane: QRectF, words: str, colour: str) -> None:
+        t = theme.t
+        w = text_width("section", words) + 40
+        r = QRectF(pane.left(), pane.top(), w, 28)
+        p.setPen(pen(t.c("rule_strong"), 1))
+        p.setBrush(t.c("paper"))
+        p.drawRect(r)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(t.c(colour))
+        x, y = r.left() + 15, r.center().y()
+        if colour == "ref":
+            p.drawPolygon(QPolygonF([QPointF(x - 5, y - 4), QPointF(x + 5, y - 4), QPointF(x, y + 4)]))
+        else:
+            p.drawPolygon(QPolygonF([QPointF(x, y - 5), QPointF(x + 5, y - 1), QPointF(x + 5, y + 4), QPointF(x - 5, y + 4), QPointF(x - 5, y - 1)]))
+        text(p, QRectF(r.left() + 28, r.top(), w - 28, 28), words, "section", t.c("ink"))
+
+    def _carry(self, p: QPainter, left: QRectF, right: QRectF) -> None:
+        """Lines across the gutter from where the reference has each station to where the plan puts it."""
+        t = theme.t
+        x0, x1 = left.right() + 1, right.left()
+        shown: list[float] = []
+        for key, name in LINES:
+            if key not in self.plan:
+                continue
+            y1 = self.at(right, 0, self.plan[key]).y()
+            v = self.measured.get(key)
+            lit = key in self.lit or key == self._drag
+            if v is not None and self.reference_frame() is not None:
+                y0 = self.at(left, 0, v).y()
+                for width, colour in ((2.4, CASING), (1.2, ON_PICTURE_POINT)):
+                    p.setPen(pen(colour, width))
+                    p.drawLine(QPointF(x0 - 16, y0), QPointF(x0 - 1, y0))
+                moved = abs(y1 - y0) > 3
+                p.setPen(pen(t.c("look") if lit else t.c("plan") if moved else t.c("soft"), 2.2 if lit else 1.6 if moved else 1.1))
+                p.drawLine(QPointF(x0, y0), QPointF(x1 - 8, y1))
+                p.setPen(Qt.PenStyle.NoPen)
+                p.setBrush(t.c("ref"))
+                p.drawPolygon(QPolygonF([QPointF(x0, y0 - 4), QPointF(x0, y0 + 4), QPointF(x0 + 7, y0)]))
+                words_y = (y0 + y1) / 2
+            else:
+                words_y = y1
+            p.setBrush(t.c("plan"))
+            p.setPen(pen(t.c("board"), 1))
+            tip = [QPointF(x1, y1 - 5.5), QPointF(x1, y1 + 5.5), QPointF(x1 - 6, y1 + 5.5), QPointF(x1 - 11.5, y1), QPointF(x1 - 6, y1 - 5.5)]
+            p.drawPolygon(QPolygonF(tip))
+            at_y = words_y - 11
+            if shown and abs(shown[-1] - at_y) < 13:
+                at_y = words_y + 11
+            shown.append(at_y)
+            text(p, (x0 + 2, at_y - 7, x1 - x0 - 6, 14), name, "note_s", t.c("ink"), CENTRE)
+        for station, words in ((0.0, "crown"), (1.0, "chin")):
+            y = self.at(left, 0, station).y()
+            if left.top() < y < left.bottom():
+                p.setPen(pen(t.c("soft"), 1, (2, 2)))
+                p.drawLine(QPointF(x0, y), QPointF(x1, y))
+                text(p, (x0, y - 16, x1 - x0, 14), words, "note_s", t.c("soft"), CENTRE)
+
+    def _paint_lit(self, p: QPainter, left: QRectF, right: QRectF) -> None:
+        reg, t = front_registry(), theme.t
+        frame = self.reference_frame()
+        for key in self.lit:
+            if key not in reg.index:
+                continue
+            words = self.lit_words.get(key, ("", ""))
+            if frame is not None and self.reference is not None:
+                p.save()
+                p.setClipRect(left)
+                for i, s in enumerate(spans(reg[key], self.reference.marks.landmarks().array(), self.reference.level_by)):
+                    self._span(p, frame.map(QPointF(*s.a)), frame.map(QPointF(*s.b)), words[0] if i == 0 else "", s.across, left)
+                p.restore()
+            if self.points is not None:
+                p.save()
+                p.setClipRect(right)
+                for i, s in enumerate(spans(reg[key], self.points)):
+                    self._span(p, self.at(right, *s.a), self.at(right, *s.b), words[1] if i == 0 else "", s.across, right)
+                p.restore()
+        if self._drag:
+            y = self.at(right, 0, self.plan[self._drag]).y()
+            cased(p, [(QPointF(right.left(), y), QPointF(right.right(), y))], t.c("look_fill"), 1.4)
+
+    def _span(self, p: QPainter, a: QPointF, b: QPointF, words: str, across: bool, pane: QRectF) -> None:
+        if across:
+            dimension(p, a, b, words, True, 34)
+        else:
+            side = pane.center().x() + 0.30 * self.head_px() - a.x()
+            dimension(p, a, b, words, False, side)

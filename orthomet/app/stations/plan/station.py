@@ -1,0 +1,247 @@
+"""The Plan station: decide per trait and per group, see plan, likeness, style and limits at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QAction, QPaintEvent
+from PySide6.QtWidgets import QComboBox, QLabel, QWidget
+
+from ....core.head.construct import construction
+from ....core.landmarks.schema import FRONT
+from ....core.plan.plan import Plan, basis, offset_for
+from ....core.project.edits import decide, set_emphasis, set_group_weight, set_offset
+from ....core.proportions.measure import missing_for
+from ....core.proportions.norms import norm
+from ....core.proportions.registry import front_registry
+from ....core.styles.library import styles
+from ....core.styles.schools import school, schools
+from ...document import Document
+from ...gauges.item import GaugeItem
+from ...gauges.list import GaugeList, WeightBar
+from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
+from ...ledge import Hint
+from ...stage.images import ImageStore
+from ...theme.paint import hline, painting, text, text_width
+from ...theme.tokens import PAD, theme
+from ..base import Panel, Station, base_item, button
+from .board import PlanBoard
+from .verdict import Verdict
+
+MASTER = "*"
+
+
+class Legend(QWidget):
+    """The marks, once, at the foot of the panel."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(28)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t, y = theme.t, 15.0
+            hline(p, PAD, self.width() - PAD, 0, t.c("rule"))
+            x = PAD + 5.0
+            for words in ("reference", "plan", "style", "usual", "limit"):
+                if words == "reference":
+                    mark_reference(p, x, y + 6.5, t)
+                elif words == "plan":
+                    mark_plan(p, x, y - 7, t)
+                elif words == "style":
+                    mark_style(p, x, y - 7, t)
+                elif words == "limit":
+                    mark_wall(p, x - 6, y, t, 1)
+                else:
+                    p.setPen(Qt.PenStyle.NoPen)
+                    p.setBrush(t.c("band_wide"))
+                    p.drawRoundedRect(QRectF(x - 5, y - 5, 26, 10), 2, 2)
+                    p.setBrush(t.c("band"))
+                    p.drawRoundedRect(QRectF(x + 1, y - 5, 14, 10), 2, 2)
+                    x += 16
+                w = text_width("small", words)
+                text(p, (x + 9, y - 10, w + 2, 20), words, "small", t.c("soft"))
+                x += w + 28
+
+
+class PlanStation(Station):
+    name = "Plan"
+
+    def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
+        super().__init__(document, images, parent)
+        self.school = QComboBox()
+        self.school.setAccessibleName("Guide school")
+        self.school.setToolTip("Guide school: whose construction lines lie under the plan")
+        for s in schools().values():
+            self.school.addItem(s.title, s.name)
+        self.school.activated.connect(lambda i: self._decide("Guide school", school=self.school.itemData(i), school_settings={}))
+        label = QLabel("Guides")
+        label.setProperty("soft", True)
+        self.reset = button("All by the raw plan", self._reset, "Forget every mark moved by hand")
+        self.head.addStretch(1)
+        self.head.addWidget(self.reset)
+        self.head.addWidget(label)
+        self.head.addWidget(self.school)
+        self.board, self.verdict = PlanBoard(), Verdict()
+        self.panel = Panel("Traits")
+        self.style_box = QComboBox()
+        self.style_box.setAccessibleName("Style")
+        for s in styles().values():
+            self.style_box.addItem(s.title, s.name)
+            self.style_box.setItemData(self.style_box.count() - 1, s.note, Qt.ItemDataRole.ToolTipRole)
+        self.style_box.activated.connect(lambda i: self._decide("Style", style=self.style_box.itemData(i)))
+        self.panel.top.addWidget(self.style_box)
+        self.master = WeightBar(MASTER, "Style, all groups")
+        self.list = GaugeList("plan", weighted=True)
+        self.panel.column.addWidget(self.master)
+        self.panel.column.addSpacing(4)
+        self.panel.column.addWidget(self.list, 1)
+        self.panel.column.addWidget(Legend())
+        self.build(self.board, self.panel, self.verdict)
+        self._start: Plan | None = None
+        self._connect()
+        self._actions = [
+            self.action("Forget marks moved by hand", "", self._reset),
+            self.action("All groups follow the master", "", lambda: self._decide("Group weights", group_weights={})),
+            self.action("Let the eyes overlap", "", self._toggle_overlap),
+        ]
+
+    def _connect(self) -> None:
+        for source in (self.list, self.board):
+            source.plan_began.connect(self._plan_began)
+            source.plan_moved.connect(self._plan_moved)
+            source.plan_dropped.connect(lambda key: self.document.commit())
+            source.hovered.connect(self._hover)
+        self.board.plan_cancelled.connect(self.document.cancel)
+        self.list.emphasis_chosen.connect(self._emphasis)
+        self.list.missing_clicked.connect(lambda key: self.go_to.emit("Reference"))
+        self.list.weight_began.connect(lambda g: self.document.begin(f"Style weight, {g.lower()}"))
+        self.list.weight_moved.connect(self._weight)
+        self.list.weight_dropped.connect(lambda g: self.document.commit())
+        self.list.weight_reset.connect(lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None)))
+        self.master.began.connect(lambda g: self.document.begin("Style weight"))
+        self.master.moved.connect(lambda g, v: self._cid() and self.document.preview(decide(self._cid(), style_weight=round(v, 3))))
+        self.master.dropped.connect(lambda g: self.document.commit())
+
+    def _cid(self) -> str:
+        c = self.document.character
+        return c.id if c else ""
+
+    def _decide(self, label: str, **fields: object) -> None:
+        if self._cid():
+            self.document.do(label, decide(self._cid(), **fields))
+
+    def _reset(self) -> None:
+        self._decide("Forget marks moved by hand", offsets={})
+
+    def _toggle_overlap(self) -> None:
+        c = self.document.character
+        if c:
+            self._decide("Eyes may overlap", overlap=not c.decisions.overlap)
+
+    def _emphasis(self, key: str, e: float) -> None:
+        if self._cid():
+            self.document.do(f"Emphasis, {front_registry()[key].label.lower()}", set_emphasis(self._cid(), key, e))
+
+    def _weight(self, group: str, value: float) -> None:
+        if self._cid():
+            self.document.preview(set_group_weight(self._cid(), group, round(value, 3)))
+
+    def _plan_began(self, key: str) -> None:
+        self.document.begin(f"Plan, {front_registry()[key].label.lower()}")
+        self._start = self.document.plan()
+        self._decisions = self.document.character.decisions if self.document.character else None
+
+    def _plan_moved(self, key: str, value: float) -> None:
+        if self._start is None or self._decisions is None:
+            return
+        self.document.preview(set_offset(self._cid(), key, offset_for(self._start, self._decisions, key, value)))
+
+    def _hover(self, key: str, inside: bool) -> None:
+        self.hot = {key} if inside else self.hot - {key}
+        self.list.light(self.hot)
+        self._light()
+
+    def _light(self) -> None:
+        self.board.lit = set(self.hot)
+        words = {}
+        for k in self.hot:
+            row = self.list.rows.get(k)
+            if row is not None:
+                i = row.item
+                words[k] = (i.show(i.reference) if i.reference is not None else "", i.show(i.plan) if i.plan is not None else "")
+        self.board.lit_words = words
+        self.board.update()
+        self.status_changed.emit()
+
+    # ---- what the frame asks
+
+    def refresh(self) -> None:
+        c = self.document.character
+        plan, measured = self.document.plan(), self.document.measured()
+        if c is None:
+            self.setEnabled(False)
+            return
+        self.setEnabled(True)
+        d = c.decisions
+        self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
+        self.style_box.setCurrentIndex(max(0, self.style_box.findData(d.style)))
+        self.reset.setVisible(bool(d.offsets))
+        self.master.set_value(d.style_weight)
+        picture = construction(plan.table, plan.points, school(d.school), d.school_settings)
+        ref = c.reference
+        self.board.set_content(ref, self.images.get(ref.image.hash) if ref else None, dict(measured.table), dict(plan.table), plan.points, picture)
+        self.verdict.set_content(plan, d, len(c.noticed), bool(ref and ref.marks.points))
+        self.list.set_items(self._items(plan))
+        for g in self.list.heads:
+            self.list.set_weight(g, d.weight_of(g), g in d.group_weights)
+        if self.hot:
+            self._light()
+
+    def _items(self, plan: Plan) -> list[GaugeItem]:
+        c = self.document.character
+        assert c is not None
+        d, m = c.decisions, self.document.measured()
+        n, base = norm(d.norm), basis(d.norm, d.style)
+        ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
+        ref = c.reference
+        marks = ref.marks.landmarks() if ref else None
+        assert n is not None
+        out = []
+        for i, key in enumerate(plan.space.keys):
+            v = m.value(key)
+            gone = missing_for(marks, key) if marks is not None and v is None else []
+            out.append(replace(
+                base_item(key, d.norm), reference=v, sure=m.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
+                style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=d.offsets.get(key, 0.0), rank=ranks.get(key, 0),
+                missing=FRONT[gone[0]].words if gone else "",
+            ))  # fmt: skip
+        return out
+
+    def badge(self) -> tuple[str, str]:
+        if self.document.character is None:
+            return "", ""
+        n = len(self.document.plan().limits)
+        return (str(n), f"{n} limits reached.") if n else ("", "")
+
+    def hint(self) -> Hint:
+        return [("Drag", "a blue tip or a line of the drawing"), ("1 2 3 4", "drop, soften, keep, push"), ("Click", "a row for its emphasis"), ("Wheel", "zoom")]
+
+    def actions_here(self) -> list[QAction]:
+        return self._actions
+
+    def reading_note(self) -> tuple[str, str, str]:
+        for k in self.hot:
+            row = self.list.rows.get(k)
+            if row is not None and row.item.plan is not None:
+                i = row.item
+                notes = []
+                if i.asked is not None and abs(i.asked - i.plan) > 5e-4:
+                    notes.append(f"asked {i.show(i.asked)}")
+                if i.reference is not None:
+                    notes.append(f"reference {i.show(i.reference)}")
+                return i.label, i.show(i.plan), ", ".join(notes)
+        return "", "", ""
+
+

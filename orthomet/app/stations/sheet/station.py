@@ -1,0 +1,335 @@
+"""The Sheet station: a page of construction guides, seen as it will print."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, QRectF, QRunnable, QSettings, QSizeF, Qt, QThreadPool, Signal
+from PySide6.QtGui import QAction, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QScrollArea, QSlider, QVBoxLayout, QWidget
+
+from ....core.errors import OrthometError
+from ....core.export.look import PENCILS, looks
+from ....core.export.page import PAPER, page
+from ....core.head.construct import construction
+from ....core.picture import Picture
+from ....core.plan.plan import Plan
+from ....core.project.edits import decide
+from ....core.styles.schools import School, departures, school, schools
+from ...document import Document
+from ...ledge import Hint
+from ...render import paint, write_page
+from ...stage.images import ImageStore
+from ...theme.paint import painting, pen, text
+from ...theme.tokens import PAD, theme
+from ..base import Panel, Station, button
+
+
+class PageView(QWidget):
+    """The page on the board; the wheel zooms, dragging moves it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The page as it will print")
+        self.page: Picture | None = None
+        self.pencil, self.sentence = "blue", ""
+        self.zoomed, self.shift = 1.0, QPointF(0, 0)
+        self._pan: QPointF | None = None
+
+    def set_page(self, picture: Picture | None, pencil: str, sentence: str = "") -> None:
+        self.page, self.pencil, self.sentence = picture, pencil, sentence
+        self.update()
+
+    def place(self) -> tuple[QRectF, float]:
+        assert self.page is not None
+        size = QSizeF(self.page.box[2], self.page.box[3])
+        k = min((self.width() - 40) / size.width(), (self.height() - 30) / size.height()) * self.zoomed
+        r = QRectF(QPointF(0, 0), size * k)
+        r.moveCenter(QPointF(self.width() / 2, (self.height() - 6) / 2) + self.shift)
+        return r, k
+
+    def wheelEvent(self, e: QWheelEvent) -> None:
+        if self.page is None:
+            return
+        r, k = self.place()
+        q = (e.position() - r.topLeft()) / k
+        self.zoomed = max(0.5, min(12.0, self.zoomed * 1.2 ** (e.angleDelta().y() / 120)))
+        r, k = self.place()
+        self.shift += e.position() - (r.topLeft() + q * k)
+        self.update()
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        self.setFocus()
+        self._pan = e.position()
+
+    def mouseMoveEvent(self, e: QMouseEvent) -> None:
+        if self._pan is not None:
+            self.shift += e.position() - self._pan
+            self._pan = e.position()
+            self.update()
+
+    def mouseReleaseEvent(self, e: QMouseEvent) -> None:
+        self._pan = None
+
+    def keyPressEvent(self, e: object) -> None:
+        if e.key() == Qt.Key.Key_F:  # type: ignore[attr-defined]
+            self.zoomed, self.shift = 1.0, QPointF(0, 0)
+            self.update()
+        else:
+            super().keyPressEvent(e)  # type: ignore[arg-type]
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t = theme.t
+            p.fillRect(self.rect(), t.c("board"))
+            if self.page is None:
+                text(p, QRectF(40, self.height() / 2 - 40, self.width() - 80, 80), self.sentence, "instruct", t.c("ink"), Qt.AlignmentFlag.AlignHCenter, wrap=True)
+                return
+            r, k = self.place()
+            p.fillRect(r.translated(3, 4), t.c("ink", 0.12))
+            p.fillRect(r, Qt.GlobalColor.white)
+            if t.scan_dim:
+                p.fillRect(r, t.c("board", 0.10))
+            p.setPen(pen(t.c("rule_strong"), 1))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(r)
+            self._paint_page(p, r, k)
+
+    def _paint_page(self, p: QPainter, r: QRectF, k: float) -> None:
+        assert self.page is not None
+        p.save()
+        p.setClipRect(r)
+        p.translate(r.topLeft())
+        paint(p, self.page, k, looks(self.pencil), max(k, 2.2))
+        p.restore()
+
+
+class _Export(QRunnable):
+    def __init__(self, owner: SheetStation, sheet: Picture, path: str, pencil: str):
+        super().__init__()
+        self.owner, self.sheet, self.path, self.pencil = owner, sheet, path, pencil
+
+    def run(self) -> None:
+        try:
+            write_page(self.sheet, self.path, self.pencil)
+            self.owner.exported.emit(self.path, "")
+        except OrthometError as e:
+            self.owner.exported.emit(self.path, str(e))
+
+
+class SheetStation(Station):
+    name = "Sheet"
+    exported = Signal(str, str)
+    say = Signal(str, bool)
+
+    def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
+        super().__init__(document, images, parent)
+        self.view = PageView()
+        self.panel = Panel("Guides on a page")
+        self.head.addStretch(1)
+        self.head.addWidget(button("Export…", self.export, "Write the page as SVG, PDF or PNG at its true size (Ctrl+Shift+E)", strong=True))
+        self.school = QComboBox()
+        for s in schools().values():
+            self.school.addItem(s.title, s.name)
+        self.school.activated.connect(lambda i: self._decide("Guide school", school=self.school.itemData(i), school_settings={}))
+        self.head_mm = QDoubleSpinBox()
+        self.head_mm.setRange(10, 2000)
+        self.head_mm.setDecimals(0)
+        self.head_mm.setSuffix(" mm, crown to chin")
+        self.head_mm.setValue(float(QSettings().value("head_mm", 120.0)))  # type: ignore[arg-type]
+        self.paper, self.pencil = QComboBox(), QComboBox()
+        self.paper.addItems([*PAPER])
+        self.paper.setItemText(0, "cut to the drawing")
+        self.paper.setItemData(0, "fit")
+        for k, name in enumerate(PAPER):
+            self.paper.setItemData(k, name)
+        self.paper.setCurrentIndex(2)
+        for name in PENCILS:
+            self.pencil.addItem({"blue": "pencil blue", "sanguine": "sanguine", "graphite": "graphite"}[name], name)
+        self.head_mm.valueChanged.connect(self.refresh)
+        self.paper.activated.connect(self.refresh)
+        self.pencil.activated.connect(self.refresh)
+        self.layer_boxes: dict[str, QCheckBox] = {}
+        form = QVBoxLayout()
+        form.setContentsMargins(PAD, 0, PAD, 0)
+        form.setSpacing(6)
+        for words, w in (("School", self.school), ("Head", self.head_mm), ("Paper", self.paper), ("Pencil", self.pencil)):
+            form.addLayout(_labelled(words, w))
+        self.dials = QVBoxLayout()
+        self.dials.setSpacing(4)
+        form.addLayout(self.dials)
+        self.panel.column.addLayout(form)
+        self.scroll = QScrollArea()
+        self.scroll.setObjectName("scroll")
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.panel.column.addSpacing(8)
+        self.panel.column.addWidget(self.scroll, 1)
+        self.build(self.view, self.panel)
+        self._hidden: set[str] = set()
+        self._shown: object = None
+        self.exported.connect(self._exported)
+        self._actions = [self.action("Export the page…", "Ctrl+Shift+E", self.export)]
+
+    def _decide(self, label: str, **fields: object) -> None:
+        c = self.document.character
+        if c:
+            self.document.do(label, decide(c.id, **fields))
+
+    def sheet(self) -> Picture:
+        """The page as it will be written. Raises OrthometError when it does not fit."""
+        c, plan = self.document.character, self.document.plan()
+        assert c is not None
+        d = c.decisions
+        drawing = construction(plan.table, plan.points, school(d.school), d.school_settings).without(*self._hidden)
+        ref = c.reference
+        credit = f"After {ref.credit}." if ref and ref.credit else ""
+        title = f"{c.name}: {school(d.school).title}"
+        from dataclasses import replace
+
+        return page(replace(drawing, title=title), self.head_mm.value(), self.paper.currentData(), credit)
+
+    def refresh(self, *_: object) -> None:
+        c = self.document.character
+        QSettings().setValue("head_mm", self.head_mm.value())
+        if c is None:
+            self.view.set_page(None, "blue", "Add a character first.")
+            return
+        d = c.decisions
+        self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
+        try:
+            sheet, sentence = self.sheet(), ""
+        except OrthometError as e:
+            sheet, sentence = None, str(e)
+        self.view.set_page(sheet, self.pencil.currentData(), sentence)
+        s, plan = school(d.school), self.document.plan()
+        shown = (d.school, tuple(d.school_settings.items()), plan.traits.tobytes(), frozenset(self._hidden))
+        if shown != self._shown:
+            self._shown = shown
+            self._show_dials(s, d.school_settings)
+            self._show_steps(s, plan, d.school_settings)
+
+    def _show_dials(self, s: School, settings: dict[str, float]) -> None:
+        names = [self.dials.itemAt(i).widget().property("dial") for i in range(self.dials.count())]
+        if names == [f"{s.name}.{k}" for k in s.settings]:
+            return
+        while self.dials.count():
+            self.dials.takeAt(0).widget().deleteLater()
+        for key, setting in s.settings.items():
+            w = QWidget()
+            w.setProperty("dial", f"{s.name}.{key}")
+            row = QHBoxLayout(w)
+            row.setContentsMargins(0, 0, 0, 0)
+            value = settings.get(key, setting.default)
+            slider = QSlider(Qt.Orientation.Horizontal)
+            slider.setAccessibleName(setting.words)
+            slider.setRange(round(setting.low * 200), round(setting.high * 200))
+            slider.setValue(round(value * 200))
+            number = QLabel(f"{value:.3f}")
+            number.setFixedWidth(40)
+            label = QLabel(setting.words)
+            label.setFixedWidth(160)
+            row.addWidget(label)
+            row.addWidget(slider, 1)
+            row.addWidget(number)
+
+            def moved(v: int, k: str = key, n: QLabel = number) -> None:
+                n.setText(f"{v / 200:.3f}")
+                c = self.document.character
+                if c:
+                    new = decide(c.id, school_settings={**c.decisions.school_settings, k: v / 200})
+                    if self.document.dragging:
+                        self.document.preview(new)
+                    else:
+                        self.document.do("School setting", new)
+
+            slider.sliderPressed.connect(lambda: self.document.begin("School setting"))
+            slider.sliderReleased.connect(self.document.commit)
+            slider.valueChanged.connect(moved)
+            self.dials.addWidget(w)
+
+    def _show_steps(self, s: School, plan: Plan, settings: dict[str, float]) -> None:
+        """The school step by step, each step a layer of the page, and where it departs from this plan."""
+        inner = QWidget()
+        inner.setObjectName("inner")
+        lay = QVBoxLayout(inner)
+        lay.setContentsMargins(PAD, 0, PAD, 10)
+        lay.setSpacing(5)
+        lay.addWidget(_heading("Steps"))
+        ids = [(f"{s.name}-{k}", f"{k}  {st.name}", st.say) for k, st in enumerate(s.steps, 1)]
+        ids += [("plan-lines", "Plan lines", "Where your plan puts each line"), ("outline", "Head outline", "Outline, ears, neck, hairline"), ("features", "Features", "Eyes, brows, nose, mouth")]
+        for key, words, say in ids:
+            box = QCheckBox(words)
+            box.setChecked(key not in self._hidden)
+            box.setToolTip(say)
+            box.toggled.connect(lambda on, k=key: self._toggle(k, on))
+            lay.addWidget(box)
+            note = QLabel(say)
+            note.setProperty("soft", True)
+            note.setWordWrap(True)
+            note.setContentsMargins(21, 0, 0, 2)
+            lay.addWidget(note)
+        lay.addSpacing(6)
+        lay.addWidget(_heading("Where the school departs from your plan"))
+        for d in departures(s, plan.table, settings):
+            name = d.reading.removesuffix("_station").replace("_", " ")
+            side = "agrees" if abs(d.heads) < 0.004 else f"{abs(d.heads):.3f} heads {'lower' if d.heads > 0 else 'higher'}"
+            q = QLabel(f"{name[0].upper()}{name[1:]}: school {d.school:.3f}, plan {d.other:.3f}, {side}")
+            q.setWordWrap(True)
+            lay.addWidget(q)
+        lay.addStretch(1)
+        at = self.scroll.verticalScrollBar().value()
+        self.scroll.setWidget(inner)
+        self.scroll.verticalScrollBar().setValue(at)
+
+    def _toggle(self, key: str, on: bool) -> None:
+        self._hidden = self._hidden - {key} if on else self._hidden | {key}
+        self.refresh()
+
+    # ---- export
+
+    def export(self, path: str = "") -> None:
+        if self.document.character is None:
+            return
+        try:
+            sheet = self.sheet()
+        except OrthometError as e:
+            self.say.emit(str(e), True)
+            return
+        if not path:
+            folder = str(QSettings().value("export_folder", str(Path.home())))
+            start = str(Path(folder) / f"{self.document.character.name} guides.svg")
+            path, chosen = QFileDialog.getSaveFileName(self, "Export the page", start, "SVG (*.svg);;PDF (*.pdf);;PNG (*.png)")
+            if not path:
+                return
+            if not Path(path).suffix:
+                path += "." + chosen.split("*.")[1].rstrip(")")
+        QSettings().setValue("export_folder", str(Path(path).parent))
+        QThreadPool.globalInstance().start(_Export(self, sheet, path, self.pencil.currentData()))
+
+    def _exported(self, path: str, sentence: str) -> None:
+        self.say.emit(sentence or f"Written to {Path(path).name}, at its true size.", bool(sentence))
+
+    def hint(self) -> Hint:
+        return [("Ctrl+Shift+E", "export as SVG, PDF or PNG"), ("Wheel", "zoom"), ("Drag", "move the page"), ("F", "fit")]
+
+    def actions_here(self) -> list[QAction]:
+        return self._actions
+
+
+def _labelled(words: str, w: QWidget) -> QHBoxLayout:
+    row = QHBoxLayout()
+    label = QLabel(words)
+    label.setFixedWidth(64)
+    label.setBuddy(w)
+    w.setAccessibleName(words)
+    row.addWidget(label)
+    row.addWidget(w, 1)
+    return row
+
+
+def _heading(words: str) -> QLabel:
+    q = QLabel(words)
+    q.setProperty("hand", "group")
+    return q

@@ -1,0 +1,348 @@
+"""The command line: the same core, JSON out. Errors are one sentence on standard error and exit code 2."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import math
+import os
+import sys
+from collections.abc import Sequence
+from typing import Any
+
+from . import __version__
+from .core.errors import FormatError, OrthometError
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> Any:
+        print(f"orthomet: {message}. Try “orthomet --help”.", file=sys.stderr)
+        raise SystemExit(2)
+
+
+def _number(text: str) -> float:
+    v = float(text)
+    if not math.isfinite(v):
+        raise argparse.ArgumentTypeError(f"{text} is not an ordinary number")
+    return v
+
+
+def build_parser() -> argparse.ArgumentParser:
+    top = _Parser(prog="orthomet", description="The proportion desk of a character artist.")
+    top.add_argument("--version", action="version", version=f"orthomet {__version__}")
+    sub = top.add_subparsers(dest="command", parser_class=_Parser)
+
+    def command(name: str, help_text: str) -> argparse.ArgumentParser:
+        q = sub.add_parser(name, help=help_text, description=help_text)
+        if name not in ("open", "demo"):
+            q.add_argument("--json", action="store_true", help="print JSON")
+        return q
+
+    q = command("open", "open the application with a project or a picture")
+    q.add_argument("file", nargs="?")
+    q = command("demo", "open the demo, or write it to a file")
+    q.add_argument("--write", metavar="FILE")
+    q = command("measure", "measure a face from its landmark file")
+    q.add_argument("landmarks")
+    q.add_argument("--norm", default="adult")
+    q.add_argument("--level-by", choices=["centre", "eyes"], default="centre")
+    q = command("plan", "plan a stylised face from a reference")
+    q.add_argument("landmarks")
+    q.add_argument("--style", default="quillmere-picture-book")
+    q.add_argument("--norm", default="adult")
+    q.add_argument("--style-weight", type=_number, default=0.4)
+    q.add_argument("--emphasis", type=_number, default=1.0)
+    q.add_argument("--emphasis-for", action="append", default=[], metavar="KEY=E")
+    q.add_argument("--overlap", action="store_true", help="let the eyes overlap")
+    q = command("guides", "write construction guides at true size")
+    q.add_argument("landmarks", nargs="?", help="a landmark file, or PROJECT[:CHARACTER]")
+    q.add_argument("--style")
+    q.add_argument("--school", default="halves")
+    q.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="a setting of the school")
+    q.add_argument("--out", required=True, metavar="FILE.svg|.pdf|.png")
+    q.add_argument("--height-mm", type=_number, default=120.0, help="head height, crown to chin")
+    q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
+    q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
+    q = command("check", "check a drawing against its plan")
+    q.add_argument("drawing")
+    q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
+    q.add_argument("--noise-px", type=_number)
+    q = command("validate", "say whether a landmark file or project is sound")
+    q.add_argument("file")
+    command("readings", "list the readings")
+    command("schools", "list the guide schools")
+    command("styles", "list the styles")
+    return top
+
+
+COMMANDS = ("open", "demo", "measure", "plan", "guides", "check", "validate", "readings", "schools", "styles")
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    args = list(sys.argv[1:] if argv is None else argv)
+    if not args or (args[0] not in COMMANDS and not args[0].startswith("-")):
+        args = ["open", *args]
+    try:
+        options = build_parser().parse_args(args)
+        return int(_RUN[options.command](options) or 0)
+    except OrthometError as e:
+        print(f"orthomet: {e}", file=sys.stderr)
+        return 2
+    except SystemExit as e:
+        return int(e.code or 0)
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 0
+    except KeyboardInterrupt:
+        return 130
+
+
+def _print(body: Any) -> None:
+    json.dump(body, sys.stdout, ensure_ascii=False, indent=1, allow_nan=False)
+    sys.stdout.write("\n")
+
+
+def _null(v: float | None) -> float | None:
+    return None if v is None or not math.isfinite(v) else float(v)
+
+
+def _pairs(texts: list[str], flag: str) -> dict[str, float]:
+    out = {}
+    for t in texts:
+        key, _, value = t.partition("=")
+        try:
+            out[key.strip()] = _number(value)
+        except (ValueError, argparse.ArgumentTypeError):
+            raise FormatError(f"{flag} wants NAME=NUMBER; “{t}” is not that.") from None
+    return out
+
+
+def _open(o: argparse.Namespace) -> int:
+    from .app.application import run
+
+    return run(o.file)
+
+
+def _demo(o: argparse.Namespace) -> int:
+    from .demo.project import demo_project
+
+    if o.write:
+        from .core.project.store import write
+
+        write(o.write, demo_project())
+        return 0
+    from .app.application import run
+
+    return run(None, demo=True)
+
+
+def _measure(o: argparse.Namespace) -> None:
+    from .core.landmarks.files import read_landmarks
+    from .core.landmarks.level import LevelBy
+    from .core.proportions.measure import measure
+    from .core.proportions.norms import norm, z_scores
+
+    against = norm(o.norm)
+    marks = read_landmarks(o.landmarks)
+    m = measure(marks, by=LevelBy(o.level_by))
+    z = z_scores(m.values, against, m.registry)
+    out = {}
+    for i, r in enumerate(m.registry.readings):
+        state = m.states[i]
+        sure = m.sure(r.key)
+        out[r.key] = {
+            "value": m.value(r.key), "kind": str(r.kind), "norm": _null(against.mean[i]), "sd": _null(against.sd[i]),
+            "z": _null(z[i]) if sure else None, "state": str(state) if state else "not measured",
+            "uncertainty": _null(m.noise[i]) if state else None,
+        }  # fmt: skip
+    if o.json:
+        _print({"view": marks.view, "norm": against.name, "readings": out})
+        return
+    for r in m.registry.readings:
+        v = out[r.key]
+        if v["value"] is not None:
+            z_text = f"{v['z']:+6.2f}" if v["z"] is not None else "      "
+            print(f"{r.label:26s} {v['value']:9.4f}{r.unit[:1] if r.angle else ' '} {z_text}  {v['state']:10s} {r.key}")
+
+
+def _decisions(o: argparse.Namespace) -> Any:
+    from pydantic import ValidationError
+
+    from .core.plan.decisions import Decisions
+    from .core.proportions.registry import front_registry
+    from .core.styles.library import style
+
+    style(o.style)
+    per_trait = _pairs(o.emphasis_for, "--emphasis-for")
+    for key in per_trait:
+        front_registry()[key]
+    try:
+        return Decisions(
+            style=o.style, norm=o.norm, style_weight=o.style_weight, emphasis_all=o.emphasis,
+            emphasis=per_trait, balance=min(max(o.emphasis, 0.0), 5.0), overlap=o.overlap,
+        )  # fmt: skip
+    except ValidationError as e:
+        first = e.errors()[0]
+        where = " ".join(str(p) for p in first["loc"]).replace("_", " ")
+        raise FormatError(f"The {where} is not possible: {first['msg'].lower()}.") from None
+
+
+def _plan(o: argparse.Namespace) -> None:
+    from .core.landmarks.files import read_landmarks
+    from .core.plan.plan import make_plan
+    from .core.proportions.measure import measure
+    from .core.proportions.norms import norm
+
+    norm(o.norm)
+    p = make_plan(measure(read_landmarks(o.landmarks)), _decisions(o))
+    reg = p.registry
+    plan = {k: _null(v) for k, v in zip(reg.keys, p.values.tolist(), strict=True)}
+    raw = dict(zip(p.space.keys, p.raw.tolist(), strict=True))
+    if o.json:
+        _print({
+            "plan": plan, "raw": raw,
+            "limits": [{"limit": li.words, "share": li.share, "pays": li.pays, "asked": li.asked, "got": li.got} for li in p.limits],
+            "likeness": p.likeness.score, "style": p.style, "noticed": list(p.noticed), "assumed": list(p.assumed),
+            "kept": {"of": p.kept.of, "direction": p.kept.direction, "rank": p.kept.rank},
+        })  # fmt: skip
+        return
+    for k in p.space.keys:
+        print(f"{reg[k].label:26s} {plan[k]:9.4f}   asked {raw[k]:9.4f}   {k}")
+    print(f"likeness {p.likeness.score:.0f}, style {'n/a' if p.style is None else format(p.style, '.0f')}")
+    for li in p.limits:
+        print(f"limit: {li.words} ({li.share:.0%}); {reg[li.pays].label} asked {li.asked:.3f}, got {li.got:.3f}")
+
+
+def _guides(o: argparse.Namespace) -> None:
+    from .core.export.page import page
+    from .core.head.construct import construction
+    from .core.landmarks.files import read_landmarks
+    from .core.resolve import Face, complete, face_as_plan, is_project, plan_of_style, plan_points_of
+    from .core.styles.schools import school
+
+    if bool(o.landmarks) == bool(o.style):
+        raise FormatError("Guides need either a landmark file (or project), or --style NAME.")
+    chosen = school(o.school)
+    settings = _pairs(o.set, "--set")
+    unknown = [k for k in settings if k not in chosen.settings]
+    if unknown:
+        raise FormatError(f"{chosen.title} has no setting “{unknown[0]}”.")
+    if o.style:
+        p = plan_of_style(o.style)
+        face = Face(dict(p.table), p.points)
+    elif is_project(o.landmarks):
+        face = plan_points_of(o.landmarks)[0]
+    else:
+        face = complete(face_as_plan(read_landmarks(o.landmarks)))
+    sheet = page(construction(face.table, face.points, chosen, settings), o.height_mm, o.paper)
+    if not o.out.lower().endswith(".svg"):
+        _headless_qt()
+    from .app.render import write_page
+
+    write_page(sheet, o.out, o.pencil)
+    if o.json:
+        _print({"out": o.out, "page_mm": [sheet.box[2], sheet.box[3]], "head_mm": o.height_mm, "layers": [ly.id for ly in sheet.layers]})
+
+
+def _headless_qt() -> None:
+    """A painter needs an application object; without a display the offscreen platform serves."""
+    from PySide6.QtGui import QGuiApplication
+
+    if QGuiApplication.instance() is None:
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+        _keep.append(QGuiApplication(["orthomet"]))
+        from .app.theme.fonts import load_fonts
+
+        load_fonts()
+
+
+_keep: list[Any] = []
+
+
+def _check(o: argparse.Namespace) -> None:
+    from .core.check.check import check
+    from .core.landmarks.files import read_landmarks
+    from .core.resolve import plan_points_of
+
+    if o.noise_px is not None and o.noise_px < 0:
+        raise FormatError("The landmark noise is a number of pixels, zero or more.")
+    drawing = read_landmarks(o.drawing)
+    face, meant = plan_points_of(o.against)
+    c = check(drawing, face.points, meant, o.noise_px)
+    if o.json:
+        _print({
+            "findings": [
+                {"reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px,
+                 "direction": f.direction, "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say}
+                for f in c.findings
+            ],
+            "passed": list(c.passed), "meant": list(c.meant),
+            "fixes": [
+                {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
+                for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)
+            ],
+        })  # fmt: skip
+        return
+    for f in c.findings:
+        print(f.say + ".")
+    print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
+
+
+def _validate(o: argparse.Namespace) -> None:
+    from .core.landmarks.files import read_landmarks
+    from .core.project.store import SUFFIX, read
+
+    if o.file.endswith(SUFFIX):
+        stored = read(o.file)
+        from .core.imaging.load import load
+
+        for h, data in stored.pictures.items():
+            load(data, f"The picture {h[:8]}…")
+        body = {"valid": True, "what": "project", "characters": [c.name for c in stored.project.characters], "pictures": len(stored.pictures)}
+        words = f"{o.file}: a sound project, {len(stored.project.characters)} characters, {len(stored.pictures)} pictures."
+    else:
+        marks = read_landmarks(o.file)
+        missing = [n for n in marks.schema.essential if marks.state(n) is None]
+        body = {"valid": True, "what": "landmarks", "view": marks.view, "points": len(marks.points), "missing": missing}
+        words = f"{o.file}: sound landmarks, {len(marks.points)} points, {len(missing)} essential ones missing."
+    _print(body) if o.json else print(words)
+
+
+def _readings(o: argparse.Namespace) -> None:
+    from .core.proportions.norms import norm
+    from .core.proportions.registry import front_registry
+
+    reg, n = front_registry(), norm()
+    rows = [
+        {"name": r.key, "label": r.label, "meaning": r.meaning, "kind": str(r.kind), "role": str(r.role), "group": r.group,
+         "unit": r.unit, "norm": _null(n.mean[i]), "sd": _null(n.sd[i]), "source": n.sources[i], "needs": sorted(r.needs)}
+        for i, r in enumerate(reg.readings)
+    ]  # fmt: skip
+    _print(rows) if o.json else print("\n".join(f"{r['name']:28} {r['kind']:8} {r['label']}: {r['meaning']}" for r in rows))
+
+
+def _schools(o: argparse.Namespace) -> None:
+    from .core.styles.schools import schools, stations
+
+    rows = [
+        {"name": s.name, "title": s.title, "note": s.note, "source": s.source, "stations": stations(s),
+         "settings": {k: d.model_dump() for k, d in s.settings.items()}, "steps": [{"name": t.name, "say": t.say} for t in s.steps]}
+        for s in schools().values()
+    ]  # fmt: skip
+    _print(rows) if o.json else print("\n".join(f"{r['name']:20} {r['title']}: {r['note']}" for r in rows))
+
+
+def _styles(o: argparse.Namespace) -> None:
+    from .core.styles.library import styles
+
+    rows = [
+        {"name": s.name, "title": s.title, "note": s.note, "source": s.source, "readings": {k: v.mean for k, v in s.readings.items()}}
+        for s in styles().values()
+    ]
+    _print(rows) if o.json else print("\n".join(f"{r['name']:24} {r['title']}: {r['note']}" for r in rows))
+
+
+_RUN = {
+    "open": _open, "demo": _demo, "measure": _measure, "plan": _plan, "guides": _guides, "check": _check,
+    "validate": _validate, "readings": _readings, "schools": _schools, "styles": _styles,
+}  # fmt: skip

@@ -1,0 +1,1 @@
+"""Bodies: for now the plain standing silhouette the cast strip shows."""

@@ -1,0 +1,131 @@
+"""From what a command or a view names (a landmark file, a style, a project's character) to a plan."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import numpy as np
+
+from .errors import FormatError, OrthometError, UnknownName
+from .kinds import Array
+from .landmarks.files import read_landmarks
+from .landmarks.level import LevelBy, levelled
+from .landmarks.points import Landmarks
+from .landmarks.schema import FRONT
+from .plan.decisions import Decisions
+from .plan.plan import Plan, make_plan
+from .project.model import Character
+from .project.store import SUFFIX, Stored, read
+from .proportions.measure import Measured, measure
+from .proportions.registry import front_registry
+
+
+def nothing_measured() -> Measured:
+    """A face of which nothing is known: every trait is planned at the centre."""
+    reg = front_registry()
+    nan = np.full(len(reg.readings), np.nan)
+    return Measured(reg, nan, (None,) * len(reg.readings), np.zeros(len(reg.readings)))
+
+
+def measured_reference(character: Character) -> Measured:
+    ref = character.reference
+    if ref is None or not ref.marks.points:
+        return nothing_measured()
+    return measure(ref.marks.landmarks(ref.image.size), by=ref.level_by)
+
+
+def plan_of_character(character: Character) -> Plan:
+    return make_plan(measured_reference(character), character.decisions, character.noticed)
+
+
+def plan_of_style(style: str) -> Plan:
+    """The style itself: nothing of a reference, full style weight."""
+    return make_plan(nothing_measured(), Decisions(style=style, style_weight=1.0))
+
+
+AS_IS = Decisions(style="measured-adult", style_weight=0.0, emphasis_all=1.0, balance=1.0, overlap=True)
+"""A face taken as its own plan (s = 0, e = 1, its asymmetries kept)."""
+
+
+@dataclass(frozen=True)
+class Face:
+    """A face as a plan: its drawing table and its points in head units."""
+
+    table: dict[str, float]
+    points: Array
+
+
+def face_as_plan(marks: Landmarks) -> Face:
+    """Landmarks taken as the plan itself. Points that are there stay where they are (levelled, in heads).
+
+    Raises
+    ------
+    FormatError
+        Crown or chin missing: there is no head to measure by.
+    """
+    if "vertex" not in marks.points or "gnathion" not in marks.points:
+        raise FormatError("A face that stands for a plan needs its crown and its chin.")
+    plan = make_plan(measure(marks), AS_IS)
+    xy = levelled(marks.array(), LevelBy.CENTRE)
+    top, chin = xy[FRONT.index["vertex"]], xy[FRONT.index["gnathion"]]
+    own = (xy - top) / (chin[1] - top[1])
+    own[:, 0] -= _middle(own)
+    return Face(dict(plan.table), own)
+
+
+def _middle(points: Array) -> float:
+    ends = points[[FRONT.index["zygion_l"], FRONT.index["zygion_r"]], 0]
+    return float(ends.mean()) if np.isfinite(ends).all() else 0.0
+
+
+def complete(face: Face) -> Face:
+    """The same face with the points it lacks filled in from its plan, for drawing."""
+    from .head.points import plan_points
+
+    filled = np.where(np.isfinite(face.points), face.points, plan_points(face.table))
+    return replace(face, points=filled)
+
+
+def split_project_name(text: str) -> tuple[str, str]:
+    """“FILE.orthomet:NAME” → (FILE.orthomet, NAME)."""
+    if Path(text).exists() or ":" not in text:
+        return text, ""
+    path, _, name = text.rpartition(":")
+    return path, name
+
+
+def find_character(stored: Stored, name: str) -> Character:
+    """A character by id or name; the first that has a reference when none is named.
+
+    Raises
+    ------
+    UnknownName, OrthometError
+    """
+    cast = stored.project.characters
+    if not cast:
+        raise OrthometError("The project has no character yet.")
+    if not name:
+        return next((c for c in cast if c.references), cast[0])
+    for c in cast:
+        if name in (c.id, c.name) or name.casefold() in c.name.casefold().split():
+            return c
+    raise UnknownName("character", name, [c.name for c in cast])
+
+
+def is_project(text: str) -> bool:
+    return split_project_name(text)[0].endswith(SUFFIX)
+
+
+def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
+    """What a drawing is checked against: a face's own points, or the plan of a project's character.
+
+    Returns the face and the readings that are meant already.
+    """
+    if is_project(text):
+        path, name = split_project_name(text)
+        character = find_character(read(path), name)
+        plan = plan_of_character(character)
+        meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
+        return Face(dict(plan.table), plan.points), meant
+    return face_as_plan(read_landmarks(text)), ()

@@ -1,0 +1,1 @@
+"""Painted pictures of the demo with their true landmarks."""
