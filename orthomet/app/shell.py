@@ -126,6 +126,7 @@ class Window(QMainWindow):
         self.rail.set_current(k)
         self._stage_menu()
         self._refresh()
+        self.station.setFocus()
 
     def go_named(self, name: str) -> None:
         self.go(next(i for i, s in enumerate(self.stations) if s.name == name))

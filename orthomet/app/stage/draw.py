@@ -52,8 +52,12 @@ def dimension(p: QPainter, a: QPointF, b: QPointF, words: str, across: bool, off
         chip(p, m.x() + 8, m.y(), words, c, align=Qt.AlignmentFlag.AlignLeft)
 
 
-def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: QColor | None = None) -> None:
-    """Landmarks differ by shape: placed a solid dot, estimated an open broken ring, hidden a half dot."""
+def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: QColor | None = None, minor: bool = False) -> None:
+    """Landmarks differ by shape: placed a solid dot, estimated an open broken ring, hidden a half dot.
+
+    Points that only refine a feature (``minor``) are smaller, so that an eye stays visible under its ten points.
+    """
+    k = 0.6 if minor and not lit else 1.0
     c = colour or ON_PICTURE_POINT
     if lit:
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -64,13 +68,13 @@ def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: Q
     if state == "placed":
         p.setPen(pen(CASING, 1.4))
         p.setBrush(c)
-        p.drawEllipse(q, 3.3, 3.3)
+        p.drawEllipse(q, 3.3 * k, 3.3 * k)
     elif state == "estimated":
         p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(pen(CASING, 3.6))
-        p.drawEllipse(q, 4.6, 4.6)
-        p.setPen(pen(c, 1.6, (3.2, 2.4)))
-        p.drawEllipse(q, 4.6, 4.6)
+        p.setPen(pen(CASING, 3.6 * k))
+        p.drawEllipse(q, 4.6 * k, 4.6 * k)
+        p.setPen(pen(c, 1.6, (3.2 * k, 2.4 * k)))
+        p.drawEllipse(q, 4.6 * k, 4.6 * k)
     else:
         p.setPen(pen(CASING, 1.4))
         p.setBrush(Qt.BrushStyle.NoBrush)
@@ -79,9 +83,9 @@ def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: Q
         p.drawPie(QRectF(q.x() - 4, q.y() - 4, 8, 8), 90 * 16, 180 * 16)
 
 
-def ring_mark(p: QPainter, q: QPointF, sure: bool, colour: QColor, big: bool = False) -> None:
-    """A drawing's landmark: an open ring, so that the pencil under it stays visible."""
-    r = 4.0 if big else 3.0
+def ring_mark(p: QPainter, q: QPointF, sure: bool, colour: QColor, big: bool = False, minor: bool = False) -> None:
+    """A drawing's landmark: an open ring, so that the pencil under it stays visible; small for the finer points."""
+    r = 4.0 if big else 1.8 if minor else 3.0
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(pen(QColor(252, 251, 246, 230), 4))
     p.drawEllipse(q, r, r)

@@ -21,6 +21,8 @@ from .draw import cased, chip, dimension, head_rule, point_mark, sheet_edge
 from .view import StageView
 
 NEAR = 9.0
+MINOR = {f"{b}_{s}" for b in ("pupil", "iris_medial", "iris_lateral", "pupil_medial", "pupil_lateral", "lid_crease", "brow_lower_peak") for s in "lr"}
+"""Points that only refine a feature: shown small."""
 LENS, LENS_ZOOM = 164, 5.0
 ANCHORS = ("vertex", "gnathion", "exocanthion_l")
 CROWN_SPREAD = 0.015
@@ -41,7 +43,6 @@ class MarksStage(StageView):
     hint_changed = Signal()
 
     colour: QColor | None = None
-    possessive = "The character's"
 
     def __init__(self, parent: object = None):
         super().__init__(parent)  # type: ignore[arg-type]
@@ -311,7 +312,7 @@ class MarksStage(StageView):
             chip(p, q.x(), q.y() - 20, FRONT[self.hover].words)
 
     def paint_point(self, p: QPainter, name: str, q: QPointF, lit: bool) -> None:
-        point_mark(p, q, str(self._state(name)), lit, self.colour)
+        point_mark(p, q, str(self._state(name)), lit, self.colour, name in MINOR)
 
     def paint_between(self, p: QPainter, frame: QRectF) -> None:
         """Between the picture and its points."""
@@ -399,12 +400,9 @@ class MarksStage(StageView):
         p.drawEllipse(c, r, r)
         p.setPen(pen(ON_PICTURE_LOOK, 2))
         p.drawEllipse(c, r, r)
-        chip(p, c.x(), c.y() + r + 14, f"{self._own(FRONT[self.active].words)}, {self._state(self.active)}")
+        words = FRONT[self.active].words
+        chip(p, c.x(), c.y() + r + 14, f"{words[0].upper()}{words[1:]}, {self._state(self.active)}")
         chip(p, c.x(), c.y() + r + 34, f"x {x:.1f}   y {y:.1f}   tick {5 if k < 12 else 1} px")
-
-    @staticmethod
-    def _own(words: str) -> str:
-        return words[0].upper() + words[1:]
 
 
 def mirror_point(marks: Marks, xy: tuple[float, float]) -> tuple[float, float] | None:

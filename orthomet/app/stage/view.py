@@ -184,7 +184,7 @@ class StageView(QWidget):
             self.paint_over(p, frame)
 
     def paint_under(self, p: QPainter, frame: QRectF) -> None:
-        p.fillRect(frame, theme.t.c("paper"))
+        p.fillRect(frame, theme.t.c("ledge"))
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         """Everything above the picture."""

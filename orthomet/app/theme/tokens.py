@@ -122,7 +122,8 @@ def stylesheet(t: Palette) -> str:
     """The stock widgets; everything else paints itself."""
     values = {f.name: getattr(t, f.name) for f in fields(t)}
     arrow = Path(__file__).with_name(f"arrow-{t.name}.svg").as_posix()
-    return _SHEET.format(**values, arrow=arrow)
+    tick = Path(__file__).with_name(f"tick-{t.name}.svg").as_posix()
+    return _SHEET.format(**values, arrow=arrow, tick=tick)
 
 
 _SHEET = """
@@ -156,7 +157,7 @@ QComboBox::down-arrow {{ image: url("{arrow}"); width: 10px; height: 6px; }}
 QComboBox QAbstractItemView {{ background: {paper}; border: 1px solid {rule_strong}; selection-background-color: {plan_wash}; selection-color: {ink}; outline: 0; }}
 QCheckBox {{ spacing: 8px; }}
 QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {rule_strong}; border-radius: 2px; background: {field}; }}
-QCheckBox::indicator:checked {{ background: {plan}; border-color: {plan}; }}
+QCheckBox::indicator:checked {{ background: {plan}; border-color: {plan}; image: url("{tick}"); }}
 QCheckBox:focus {{ color: {plan}; }}
 QSlider::groove:horizontal {{ height: 3px; background: {band}; }}
 QSlider::sub-page:horizontal {{ background: {soft}; }}

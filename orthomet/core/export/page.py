@@ -30,7 +30,7 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
         raise OrthometError(f"There is no paper “{paper}”. Known: {', '.join(PAPER)}.")
     x, y, w, h = picture.box
     size = PAPER[paper]
-    note_h = 9.0
+    note_h = 12.0
     if size is None:
         size = (w * head_mm + 2 * MARGIN, h * head_mm + 2 * MARGIN + note_h)
     left, top = (size[0] - w * head_mm) / 2, (size[1] - note_h - h * head_mm) / 2
@@ -39,10 +39,14 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
         raise OrthometError(f"A head of {head_mm:g} mm does not fit on {paper}; up to {int(fits)} mm does.")
     placed = moved(picture, head_mm, left - x * head_mm, top - y * head_mm, "mm")
     words = f"{picture.title}. Head {head_mm:g} mm, crown to chin. Left: school, right: plan."
-    note = Text((MARGIN, size[1] - MARGIN + 3.5), f"{words} {credit}".strip(), Role.NOTE, 3.2)
+    y = size[1] - MARGIN + 3.5
+    lines = [Text((MARGIN, y - (4.6 if credit else 0)), words, Role.NOTE, 3.2)]
+    if credit:
+        most = int((size[0] - 2 * MARGIN) / 1.55)
+        lines.append(Text((MARGIN, y), credit if len(credit) <= most else credit[: most - 1] + "…", Role.NOTE, 3.2))
     marks = Layer("corner-marks", "Corner marks", tuple(_corner_marks(*size)))
-    bar = _scale_bar(size[0] - MARGIN, size[1] - MARGIN - 3.0)
-    layers = (*placed.layers, marks, Layer("notes", "Notes", (note, *bar)))
+    bar = _scale_bar(size[0] - MARGIN, y - 10.0)
+    layers = (*placed.layers, marks, Layer("notes", "Notes", (*lines, *bar)))
     return replace(placed, layers=layers, box=(0.0, 0.0, *size), notes=(f"1 head = {head_mm:g} mm",))
 
 

@@ -146,7 +146,7 @@ def make_plan(measured: Measured, decisions: Decisions, noticed: tuple[str, ...]
     return Plan(
         space, traits, plain, ref, centre,
         tuple(k for k, ok in zip(space.keys, seen, strict=True) if not ok),
-        _in_words(space, found.active, plain, traits, base.sd, allowance),
+        _in_words(space, found.active, plain, traits, base.sd, allowance, x_centre),
         likeness(a, p, (g_centre - base.g_mean) / base.g_sd),
         style_score(m, (base.g_style - base.g_mean) / base.g_sd),
         tuple(ranked), noticed_kept(a, p, five), _asymmetry(measured, decisions),
@@ -161,11 +161,12 @@ def rank_unusual(measured: Measured, a: Array, space: Space) -> list[str]:
     return [space.keys[i] for i in order if far[i] > 0]
 
 
-def _in_words(space: Space, active: tuple[Active, ...], raw: Array, got: Array, sd: Array, allowance: Allowance) -> tuple[Limit, ...]:
+def _in_words(space: Space, active: tuple[Active, ...], raw: Array, got: Array, sd: Array, allowance: Allowance, x_centre: Array) -> tuple[Limit, ...]:
+    """Least distance spreads a limit evenly; the trait that asked for most is named as the one that pays."""
     out = []
-    shift = np.abs(space.encode(got) - space.encode(raw)) / sd
+    asked = np.abs(space.encode(raw) - x_centre) / sd
     for a in active:
-        pays = int(np.argmax(np.abs(a.pull) * (shift + 1e-9)))
+        pays = int(np.argmax(np.abs(a.pull) * (1 + asked)))
         if a.row >= 0:
             words = space.table.rows[a.row].say
         else:

@@ -186,11 +186,11 @@ def _angles_and_areas() -> list[Reading]:
 
 
 _SIDED = [
-    ("eye_width_{}_fw", "{} eye width", "Eyes", lambda s: width("exocanthion", "endocanthion", s), FW, "narrow", "wide"),
-    ("eye_opening_{}_ew", "{} eye opening", "Eyes", lambda s: height("palpebrale_superius", "palpebrale_inferius", s), EW, "hooded", "open"),
-    ("iris_{}_ew", "{} iris", "Eyes", lambda s: width("iris_lateral", "iris_medial", s), EW, "small", "large"),
-    ("brow_length_{}_ew", "{} brow length", "Eyes", lambda s: width("brow_outer", "brow_inner", s), EW, "short", "long"),
-    ("ear_length_{}_hh", "{} ear length", "Head", lambda s: height("superaurale", "subaurale", s), HH, "short", "long"),
+    ("eye_width_{}_fw", "{} eye width", "Balance", lambda s: width("exocanthion", "endocanthion", s), FW, "narrow", "wide"),
+    ("eye_opening_{}_ew", "{} eye opening", "Balance", lambda s: height("palpebrale_superius", "palpebrale_inferius", s), EW, "hooded", "open"),
+    ("iris_{}_ew", "{} iris", "Balance", lambda s: width("iris_lateral", "iris_medial", s), EW, "small", "large"),
+    ("brow_length_{}_ew", "{} brow length", "Balance", lambda s: width("brow_outer", "brow_inner", s), EW, "short", "long"),
+    ("ear_length_{}_hh", "{} ear length", "Balance", lambda s: height("superaurale", "subaurale", s), HH, "short", "long"),
 ]  # fmt: skip
 
 

@@ -79,9 +79,7 @@ class FindingCard(QWidget):
             mark_look(p, PAD + 11, 19, t, str(self.k + 1), 11)
             text(p, (PAD + 30, 6, w - 2 * PAD - 30, 24), self.f.say, "instruct", t.c("ink"))
             n = len(self.f.explains)
-            why = "Differs from your plan."
-            if n:
-                why += f" Explains {n} other reading{'s' if n > 1 else ''}."
+            why = "Differs from your plan" + (f"; {n} more reading{'s' if n > 1 else ''} with it." if n else ".")
             text(p, (PAD + 30, 32, w - 2 * PAD - 30 - 74, 18), why, "small", t.c("soft"))
             if self.hasFocus():
                 p.setPen(pen(t.c("plan"), 2))

@@ -14,7 +14,7 @@ from ...gauges.marks import mark_look
 from ...looks import overlay_looks
 from ...render import paint
 from ...stage.draw import cased, chip, ring_mark
-from ...stage.marks import MarksStage, empty_words
+from ...stage.marks import MINOR, MarksStage, empty_words
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
 
@@ -87,7 +87,7 @@ class CheckStage(MarksStage):
         p.restore()
 
     def paint_point(self, p: QPainter, name: str, q: QPointF, lit: bool) -> None:
-        ring_mark(p, q, self._state(name) is State.PLACED, ON_PICTURE_DRAW, big=lit or name in self._off_points())
+        ring_mark(p, q, self._state(name) is State.PLACED, ON_PICTURE_DRAW, big=lit or (name in self._off_points() and name not in MINOR), minor=name in MINOR)
 
     def _off_points(self) -> set[str]:
         if self.check is None:
@@ -146,7 +146,7 @@ class CheckStage(MarksStage):
         p.drawLine(QPointF(a.x() + 9, a.y()), QPointF(left + 2, y))
         self._arrow(p, a, b)
         mark_look(p, left + 14, y, theme.t, str(k + 1), 12 if lit else 11)
-        chip(p, left + 30, y, f.say.rsplit(" by ", 1)[-1], ON_PICTURE_LOOK, align=Qt.AlignmentFlag.AlignLeft)
+        chip(p, left + 30, y, _short(f), ON_PICTURE_LOOK, align=Qt.AlignmentFlag.AlignLeft)
 
     @staticmethod
     def _arrow(p: QPainter, a: QPointF, b: QPointF) -> None:
@@ -161,3 +161,15 @@ class CheckStage(MarksStage):
         p.setPen(pen(CASING, 1))
         p.setBrush(ON_PICTURE_LOOK)
         p.drawPolygon(QPolygonF([b, b - u * 8 + v * 4.5, b - u * 8 - v * 4.5]))
+
+
+_WAYS = {"raise": "up", "lower": "down", "widen": "wider", "narrow": "narrower", "enlarge": "larger", "shrink": "smaller", "open": "open", "close": "closed"}
+
+
+def _short(f: Finding) -> str:
+    """“34 px up”: the instruction as a chip beside its place."""
+    amount = f.say.rsplit("(", 1)[-1].rstrip(")")
+    way = _WAYS.get(f.direction, "")
+    if f.direction == "move":
+        way = next((w for w in ("right", "left", "apart", "together") if w in f.say), "")
+    return f"{amount} {way}".strip()

@@ -1,0 +1,190 @@
+"""The command line: the contract other tools rely on."""
+
+from __future__ import annotations
+
+import json
+import math
+import subprocess
+import sys
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from pypdf import PdfReader
+
+from orthomet.cli import main
+from orthomet.core.proportions.registry import front_registry
+from orthomet.demo.cast import face
+from tests.faces import marks_of, moved, random_table
+
+
+def run(capsys: pytest.CaptureFixture[str], *args: str) -> tuple[int, str, str]:
+    code = main(args)
+    out = capsys.readouterr()
+    return code, out.out, out.err
+
+
+def ok(capsys: pytest.CaptureFixture[str], *args: str) -> object:
+    code, out, err = run(capsys, *args, "--json")
+    assert code == 0, err
+    return json.loads(out)
+
+
+def test_measure(capsys, landmark_file) -> None:  # type: ignore[no-untyped-def]
+    body = ok(capsys, "measure", landmark_file(marks_of()))
+    assert body["view"] == "front"
+    assert set(body["readings"]) == set(front_registry().keys)
+    row = body["readings"]["eye_gap_ew"]
+    assert row["value"] == pytest.approx(1.14) and row["norm"] == 1.14 and row["sd"] == 0.10 and row["kind"] == "signed"
+    assert row["z"] == pytest.approx(0, abs=1e-6) and row["state"] == "placed"
+    few = ok(capsys, "measure", landmark_file({"view": "front", "points": {"vertex": [0, 0], "gnathion": [0, 9]}, "states": {"vertex": "estimated"}}))
+    assert set(few["readings"]) == set(front_registry().keys)
+    assert few["readings"]["mouth_station"]["value"] is None and few["readings"]["mouth_station"]["z"] is None
+    est = ok(capsys, "measure", landmark_file({"points": {"vertex": [0, 0], "gnathion": [0, 9], "stomion": [0, 7]}, "states": {"vertex": "estimated"}}))
+    assert est["readings"]["mouth_station"]["state"] == "estimated" and est["readings"]["mouth_station"]["z"] is None
+
+
+def test_plan_follows_the_formula(capsys, landmark_file) -> None:  # type: ignore[no-untyped-def]
+    t = random_table(np.random.default_rng(6), 0.5)
+    path = landmark_file(marks_of(t))
+    body = ok(capsys, "plan", path, "--style", "quillmere-picture-book", "--style-weight", "0.25", "--emphasis", "1", "--emphasis-for", "nose_width_fw=1.5")
+    mu, c = 0.25, 0.17
+    expect = math.exp(0.75 * math.log(mu) + 0.25 * math.log(c) + 1.5 * math.log(t["nose_width_fw"] / mu))
+    assert body["raw"]["nose_width_fw"] == pytest.approx(expect)
+    assert set(body["plan"]) == set(front_registry().keys) and 0 <= body["likeness"] <= 100 and 0 <= body["style"] <= 100
+    assert len(body["noticed"]) == 5
+    same = ok(capsys, "plan", path, "--style-weight", "0", "--emphasis", "1")
+    measured = ok(capsys, "measure", path)["readings"]
+    for key, v in same["plan"].items():
+        if v is not None and measured[key]["value"] is not None:
+            assert v == pytest.approx(measured[key]["value"], abs=1e-6), key
+
+
+def test_guides_in_three_formats(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    path = landmark_file(marks_of())
+    sizes = {}
+    for kind in ("svg", "pdf", "png"):
+        out = tmp_path / f"g.{kind}"
+        body = ok(capsys, "guides", path, "--school", "equal-thirds", "--out", str(out), "--height-mm", "100")
+        sizes[kind] = body["page_mm"]
+        assert out.stat().st_size > 2000
+    page = PdfReader(tmp_path / "g.pdf").pages[0].mediabox
+    assert [float(page.width) / 72 * 25.4, float(page.height) / 72 * 25.4] == pytest.approx(sizes["pdf"], abs=0.5)
+    with Image.open(tmp_path / "g.png") as im:
+        dpi = im.info["dpi"]
+        assert [im.width / dpi[0] * 25.4, im.height / dpi[1] * 25.4] == pytest.approx(sizes["png"], abs=0.5)
+        assert np.asarray(im.convert("L")).min() < 200
+    assert ET.parse(tmp_path / "g.svg").getroot().tag.endswith("svg")
+    ok(capsys, "guides", "--style", "low-lantern", "--school", "circle-and-cross", "--set", "D=0.7", "--out", str(tmp_path / "s.svg"))
+    assert sorted(f.name for f in tmp_path.glob(".*")) == []
+
+
+def test_check_against_landmarks_and_project(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    marks = marks_of(face(nose_length_hh=0.25))
+    lower = {n: (x, y + 32) for n, (x, y) in marks.points.items() if n in ("stomion", "cheilion_l", "cheilion_r", "labiale_superius", "labiale_inferius", "sublabiale")}
+    body = ok(capsys, "check", landmark_file(moved(marks, **lower), "d.json"), "--against", landmark_file(marks, "p.json"))
+    (f,) = body["findings"]
+    assert f["reading"] == "mouth_station" and f["difference_hh"] == pytest.approx(0.04, abs=1e-3) and f["difference_px"] == pytest.approx(32, abs=0.5)
+    assert body["fixes"][0]["move"] == "mouth up/down" and body["fixes"][0]["amount_px"] == pytest.approx(-32, abs=0.5)
+    rng = np.random.default_rng(0)
+    crooked = {n: (x + rng.normal() * 8, y + rng.normal() * 8) for n, (x, y) in marks.points.items()}
+    crooked_file = landmark_file(moved(marks, **crooked), "c.json")
+    assert ok(capsys, "check", crooked_file, "--against", crooked_file)["findings"] == []  # an uneven face agrees with itself
+    demo = str(tmp_path / "demo.orthomet")
+    assert main(["demo", "--write", demo]) == 0
+    from orthomet.demo.project import demo_project
+
+    drawing = demo_project().project.characters[0].drawings[0].marks.landmarks()
+    for who in ("", ":berta", ":Berta Sprake"):
+        got = ok(capsys, "check", landmark_file(drawing, "r.json"), "--against", demo + who)
+        assert sorted(f["reading"] for f in got["findings"]) == ["eye_width_l_fw", "mouth_station"]
+
+
+def test_demo_and_validate(capsys, tmp_path: Path, landmark_file) -> None:  # type: ignore[no-untyped-def]
+    demo = tmp_path / "demo.orthomet"
+    assert main(["demo", "--write", str(demo)]) == 0
+    body = ok(capsys, "validate", str(demo))
+    assert body["valid"] and "Berta Sprake" in body["characters"] and body["pictures"] >= 4
+    assert ok(capsys, "validate", landmark_file(marks_of()))["missing"] == []
+    assert ok(capsys, "guides", f"{demo}:wick", "--out", str(tmp_path / "w.svg"))["head_mm"] == 120
+
+
+def test_lists(capsys) -> None:  # type: ignore[no-untyped-def]
+    assert {"mouth_station", "eye_gap_ew"} <= {r["name"] for r in ok(capsys, "readings")}
+    assert {r["name"] for r in ok(capsys, "schools")} == {"halves", "equal-thirds", "circle-and-cross"}
+    assert len(ok(capsys, "styles")) >= 3
+    for name in ("readings", "schools", "styles"):
+        code, out, _ = run(capsys, name)
+        assert code == 0 and out.count("\n") >= 3
+
+
+def test_a_style_file_and_plain_text_outputs(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    path = tmp_path / "mine.json"
+    path.write_text(json.dumps({"name": "mine", "title": "Mine", "readings": {"eye_width_fw": {"mean": 0.3}}}))
+    face_file = landmark_file(marks_of())
+    body = ok(capsys, "plan", face_file, "--style", str(path), "--style-weight", "1", "--emphasis", "0")
+    assert body["plan"]["eye_width_fw"] == pytest.approx(0.3)
+    for args in (["measure", face_file], ["plan", face_file], ["check", face_file, "--against", face_file]):
+        code, out, err = run(capsys, *args)
+        assert code == 0 and out and not err
+
+
+BAD = [
+    (["measure", "/nowhere.json"], "cannot be read"),
+    (["plan", "{face}", "--style", "nobody"], "no style named"),
+    (["plan", "{face}", "--style-weight", "2"], "style weight"),
+    (["plan", "{face}", "--emphasis", "nan"], "ordinary number"),
+    (["plan", "{face}", "--emphasis-for", "nose=2"], "no reading named"),
+    (["plan", "{face}", "--emphasis-for", "nose_length_hh"], "NAME=NUMBER"),
+    (["plan", "{face}", "--norm", "martian"], "no norm named"),
+    (["guides", "{face}", "--out", "x.gif"], "none of them"),
+    (["guides", "{face}", "--out", "/nowhere/x.svg"], "cannot be written"),
+    (["guides", "{face}", "--school", "nobody", "--out", "x.svg"], "no guide school|no school"),
+    (["guides", "{face}", "--height-mm", "-5", "--out", "x.svg"], "mm tall"),
+    (["guides", "--out", "x.svg"], "either"),
+    (["guides", "{face}", "--set", "Q=1", "--out", "x.svg"], "no setting"),
+    (["check", "{face}", "--against", "/nowhere.orthomet"], "cannot be read"),
+    (["check", "{few}", "--against", "{face}"], "three landmarks"),
+    (["check", "{face}", "--against", "{few}"], "crown and its chin|three landmarks"),
+    (["validate", "{text}"], "not proper JSON|does not read"),
+    (["validate", "{list}"], "does not read"),
+    (["measure", "{up}"], "above the crown"),
+    (["measure", "{view}"], "not known"),
+    (["nonsense"], ""),
+    (["measure"], "required"),
+]
+
+
+@pytest.mark.parametrize(("args", "words"), BAD)
+def test_errors_are_one_sentence_and_exit_two(capsys, landmark_file, tmp_path: Path, args: list[str], words: str) -> None:  # type: ignore[no-untyped-def]
+    if args == ["nonsense"]:
+        args = ["open", str(tmp_path / "nonsense"), "--what"]
+    files = {
+        "face": landmark_file(marks_of(), "face.json"),
+        "few": landmark_file({"points": {"stomion": [1, 2]}}, "few.json"),
+        "up": landmark_file({"points": {"vertex": [0, 9], "gnathion": [0, 1]}}, "up.json"),
+        "view": landmark_file({"view": "upside", "points": {}}, "view.json"),
+        "list": landmark_file({"points": [1, 2]}, "list.json"),
+    }
+    (tmp_path / "text.json").write_text("hello")
+    files["text"] = str(tmp_path / "text.json")
+    code, out, err = run(capsys, *(a.format(**files) if a.startswith("{") else a for a in args))
+    assert code == 2 and out == ""
+    assert err.startswith("orthomet: ") and err.count("\n") == 1 and "Traceback" not in err
+    import re
+
+    assert re.search(words, err), err
+
+
+def test_no_display_is_said(tmp_path: Path) -> None:
+    env = {"PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}
+    p = subprocess.run([sys.executable, "-m", "orthomet", "demo"], capture_output=True, text=True, env=env, timeout=60)
+    assert p.returncode == 2 and "no display" in p.stderr and "xvfb-run" in p.stderr and "Traceback" not in p.stderr
+
+
+def test_core_imports_no_qt() -> None:
+    code = "import sys, pkgutil, importlib, orthomet.core as c\n" "[importlib.import_module(m.name) for m in pkgutil.walk_packages(c.__path__, 'orthomet.core.')]\n" "print([m for m in sys.modules if 'PySide' in m or m.startswith('orthomet.app')])"
+    p = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
+    assert p.stdout.strip() == "[]", p.stderr
