@@ -241,7 +241,14 @@ def _guides(o: argparse.Namespace) -> None:
 
     write_page(sheet, o.out, o.pencil)
     if o.json:
-        _print({"out": o.out, "page_mm": [sheet.box[2], sheet.box[3]], "head_mm": o.height_mm, "layers": [ly.id for ly in sheet.layers]})
+        _print(
+            {
+                "out": o.out,
+                "page_mm": [sheet.box[2], sheet.box[3]],
+                "head_mm": o.height_mm,
+                "layers": [ly.id for ly in sheet.layers],
+            }
+        )
 
 
 def _headless_qt() -> None:
@@ -298,7 +305,12 @@ def _validate(o: argparse.Namespace) -> None:
 
         for h, data in stored.pictures.items():
             load(data, f"The picture {h[:8]}…")
-        body = {"valid": True, "what": "project", "characters": [c.name for c in stored.project.characters], "pictures": len(stored.pictures)}
+        body = {
+            "valid": True,
+            "what": "project",
+            "characters": [c.name for c in stored.project.characters],
+            "pictures": len(stored.pictures),
+        }
         words = f"{o.file}: a sound project, {len(stored.project.characters)} characters, {len(stored.pictures)} pictures."
     else:
         marks = read_landmarks(o.file)
@@ -336,7 +348,13 @@ def _styles(o: argparse.Namespace) -> None:
     from .core.styles.library import styles
 
     rows = [
-        {"name": s.name, "title": s.title, "note": s.note, "source": s.source, "readings": {k: v.mean for k, v in s.readings.items()}}
+        {
+            "name": s.name,
+            "title": s.title,
+            "note": s.note,
+            "source": s.source,
+            "readings": {k: v.mean for k, v in s.readings.items()},
+        }
         for s in styles().values()
     ]
     _print(rows) if o.json else print("\n".join(f"{r['name']:24} {r['title']}: {r['note']}" for r in rows))

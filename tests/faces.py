@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 
 from orthomet.core.head.points import plan_points
@@ -22,7 +24,7 @@ def random_table(rng: np.random.Generator, spread: float = 1.0) -> dict[str, flo
         g = space_forward(space, n.mean[at]) + rng.normal(size=len(at)) * n.g_sd[at] * spread
         t = dict(zip(space.keys, space_backward(space, g).tolist(), strict=True))
         order = [t[f"{k}_station"] for k in ("hairline", "brow", "eye", "nose_base", "mouth")]
-        if all(a < b - 0.005 for a, b in zip(order, order[1:], strict=False)) and t["ear_top_station"] < t["ear_bottom_station"] - 0.02:
+        if all(a < b - 0.005 for a, b in pairwise(order)) and t["ear_top_station"] < t["ear_bottom_station"] - 0.02:
             return t
 
 

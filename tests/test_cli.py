@@ -39,17 +39,37 @@ def test_measure(capsys, landmark_file) -> None:  # type: ignore[no-untyped-def]
     row = body["readings"]["eye_gap_ew"]
     assert row["value"] == pytest.approx(1.14) and row["norm"] == 1.14 and row["sd"] == 0.10 and row["kind"] == "signed"
     assert row["z"] == pytest.approx(0, abs=1e-6) and row["state"] == "placed"
-    few = ok(capsys, "measure", landmark_file({"view": "front", "points": {"vertex": [0, 0], "gnathion": [0, 9]}, "states": {"vertex": "estimated"}}))
+    few = ok(
+        capsys,
+        "measure",
+        landmark_file({"view": "front", "points": {"vertex": [0, 0], "gnathion": [0, 9]}, "states": {"vertex": "estimated"}}),
+    )
     assert set(few["readings"]) == set(front_registry().keys)
     assert few["readings"]["mouth_station"]["value"] is None and few["readings"]["mouth_station"]["z"] is None
-    est = ok(capsys, "measure", landmark_file({"points": {"vertex": [0, 0], "gnathion": [0, 9], "stomion": [0, 7]}, "states": {"vertex": "estimated"}}))
+    est = ok(
+        capsys,
+        "measure",
+        landmark_file({"points": {"vertex": [0, 0], "gnathion": [0, 9], "stomion": [0, 7]}, "states": {"vertex": "estimated"}}),
+    )
     assert est["readings"]["mouth_station"]["state"] == "estimated" and est["readings"]["mouth_station"]["z"] is None
 
 
 def test_plan_follows_the_formula(capsys, landmark_file) -> None:  # type: ignore[no-untyped-def]
     t = random_table(np.random.default_rng(6), 0.5)
     path = landmark_file(marks_of(t))
-    body = ok(capsys, "plan", path, "--style", "quillmere-picture-book", "--style-weight", "0.25", "--emphasis", "1", "--emphasis-for", "nose_width_fw=1.5")
+    body = ok(
+        capsys,
+        "plan",
+        path,
+        "--style",
+        "quillmere-picture-book",
+        "--style-weight",
+        "0.25",
+        "--emphasis",
+        "1",
+        "--emphasis-for",
+        "nose_width_fw=1.5",
+    )
     mu, c = 0.25, 0.17
     expect = math.exp(0.75 * math.log(mu) + 0.25 * math.log(c) + 1.5 * math.log(t["nose_width_fw"] / mu))
     assert body["raw"]["nose_width_fw"] == pytest.approx(expect)
@@ -77,16 +97,35 @@ def test_guides_in_three_formats(capsys, landmark_file, tmp_path: Path) -> None:
         assert [im.width / dpi[0] * 25.4, im.height / dpi[1] * 25.4] == pytest.approx(sizes["png"], abs=0.5)
         assert np.asarray(im.convert("L")).min() < 200
     assert ET.parse(tmp_path / "g.svg").getroot().tag.endswith("svg")
-    ok(capsys, "guides", "--style", "low-lantern", "--school", "circle-and-cross", "--set", "D=0.7", "--out", str(tmp_path / "s.svg"))
+    ok(
+        capsys,
+        "guides",
+        "--style",
+        "low-lantern",
+        "--school",
+        "circle-and-cross",
+        "--set",
+        "D=0.7",
+        "--out",
+        str(tmp_path / "s.svg"),
+    )
     assert sorted(f.name for f in tmp_path.glob(".*")) == []
 
 
 def test_check_against_landmarks_and_project(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     marks = marks_of(face(nose_length_hh=0.25))
-    lower = {n: (x, y + 32) for n, (x, y) in marks.points.items() if n in ("stomion", "cheilion_l", "cheilion_r", "labiale_superius", "labiale_inferius", "sublabiale")}
+    lower = {
+        n: (x, y + 32)
+        for n, (x, y) in marks.points.items()
+        if n in ("stomion", "cheilion_l", "cheilion_r", "labiale_superius", "labiale_inferius", "sublabiale")
+    }
     body = ok(capsys, "check", landmark_file(moved(marks, **lower), "d.json"), "--against", landmark_file(marks, "p.json"))
     (f,) = body["findings"]
-    assert f["reading"] == "mouth_station" and f["difference_hh"] == pytest.approx(0.04, abs=1e-3) and f["difference_px"] == pytest.approx(32, abs=0.5)
+    assert (
+        f["reading"] == "mouth_station"
+        and f["difference_hh"] == pytest.approx(0.04, abs=1e-3)
+        and f["difference_px"] == pytest.approx(32, abs=0.5)
+    )
     assert body["fixes"][0]["move"] == "mouth up/down" and body["fixes"][0]["amount_px"] == pytest.approx(-32, abs=0.5)
     rng = np.random.default_rng(0)
     crooked = {n: (x + rng.normal() * 8, y + rng.normal() * 8) for n, (x, y) in marks.points.items()}
@@ -185,6 +224,10 @@ def test_no_display_is_said(tmp_path: Path) -> None:
 
 
 def test_core_imports_no_qt() -> None:
-    code = "import sys, pkgutil, importlib, orthomet.core as c\n" "[importlib.import_module(m.name) for m in pkgutil.walk_packages(c.__path__, 'orthomet.core.')]\n" "print([m for m in sys.modules if 'PySide' in m or m.startswith('orthomet.app')])"
+    code = (
+        "import sys, pkgutil, importlib, orthomet.core as c\n"
+        "[importlib.import_module(m.name) for m in pkgutil.walk_packages(c.__path__, 'orthomet.core.')]\n"
+        "print([m for m in sys.modules if 'PySide' in m or m.startswith('orthomet.app')])"
+    )
     p = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
     assert p.stdout.strip() == "[]", p.stderr

@@ -174,7 +174,9 @@ class Document(QObject):
             self._disk = _stamp(path)
             remember_recent(path)
             if self.read_only:
-                self.trouble.emit(f"{path.name} is open in another window. You can look and try; save under another name to keep changes.")
+                self.trouble.emit(
+                    f"{path.name} is open in another window. You can look and try; save under another name to keep changes."
+                )
         self.changed.emit()
 
     def open_file(self, path: str | Path) -> bool:

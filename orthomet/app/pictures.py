@@ -78,8 +78,10 @@ class PictureReader(QObject):
             self.done.emit(record, data, image, Path(name).stem)
 
 
-def picture_sources(mime: QMimeData) -> list[tuple[str | bytes, str]]:
+def picture_sources(mime: QMimeData | None) -> list[tuple[str | bytes, str]]:
     """Pictures in dropped or pasted data: files first, else the image itself."""
+    if mime is None:
+        return []
     files = [u.toLocalFile() for u in mime.urls() if u.isLocalFile()]
     found: list[tuple[str | bytes, str]] = [(f, Path(f).name) for f in files if f.lower().endswith(PICTURE_SUFFIXES)]
     if found or files:

@@ -28,7 +28,9 @@ def _colour(name: str, opacity: float) -> QColor:
     return c
 
 
-def paint(p: QPainter, picture: Picture, scale: float, table: Mapping[Role, Look], line_scale: float, skip: frozenset[str] = frozenset()) -> None:
+def paint(
+    p: QPainter, picture: Picture, scale: float, table: Mapping[Role, Look], line_scale: float, skip: frozenset[str] = frozenset()
+) -> None:
     """Draw a picture: its units times ``scale`` are painter units, pen widths (mm) times ``line_scale`` too."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     for layer in picture.layers:

@@ -73,7 +73,13 @@ class CastStrip(QWidget):
         if e.type() == QEvent.Type.ToolTip:
             at = self._hit(QPointF(e.pos()))  # type: ignore[attr-defined]
             who = next((c for c in self.cast if c.id == at), None)
-            words = "Add a character (Ctrl+Shift+N)" if at == "+" else f"{who.name}, {who.height_m:.2f} m. Double-click to rename." if who else ""
+            words = (
+                "Add a character (Ctrl+Shift+N)"
+                if at == "+"
+                else f"{who.name}, {who.height_m:.2f} m. Double-click to rename."
+                if who
+                else ""
+            )
             QToolTip.showText(e.globalPos(), words, self)  # type: ignore[attr-defined]
             return True
         return super().event(e)

@@ -8,10 +8,29 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, QPointF, QSettings, Qt, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeySequence
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ..core.errors import OrthometError
-from ..core.project.edits import add_character, add_reference, change_reference, new_id, remove_character, rename_project, set_character
+from ..core.project.edits import (
+    add_character,
+    add_reference,
+    change_reference,
+    new_id,
+    remove_character,
+    rename_project,
+    set_character,
+)
 from ..core.project.journal import Recoverable, discard, recoverable
 from ..core.project.model import Character, Image, Marks, Project, Reference
 from ..core.project.store import SUFFIX, Stored
@@ -59,7 +78,9 @@ class Window(QMainWindow):
         self.images = ImageStore(self.document, self)
         self.reader = PictureReader(self)
         self.shelf, self.ledge = Shelf(), Ledge()
-        self.stations: list[Station] = [S(self.document, self.images) for S in (ReferenceStation, PlanStation, CheckStation, SheetStation)]
+        self.stations: list[Station] = [
+            S(self.document, self.images) for S in (ReferenceStation, PlanStation, CheckStation, SheetStation)
+        ]
         self.rail = Rail([s.name for s in self.stations])
         self.stack = QStackedWidget()
         for s in self.stations:
@@ -161,7 +182,9 @@ class Window(QMainWindow):
 
     def apply_theme(self) -> None:
         QGuiApplication.instance().setStyleSheet(stylesheet(theme.t))  # type: ignore[union-attr]
-        self.recovery.setStyleSheet(f"RecoveryBar {{ background: {theme.t.look_wash}; border-bottom: 1px solid {theme.t.look}; }}")
+        self.recovery.setStyleSheet(
+            f"RecoveryBar {{ background: {theme.t.look_wash}; border-bottom: 1px solid {theme.t.look}; }}"
+        )
         for w in self.findChildren(QWidget):
             w.update()
 
@@ -200,12 +223,19 @@ class Window(QMainWindow):
             a.setCheckable(True)
             a.setChecked(theme.t.name == name)
             group.addAction(a)
-        self._add(m, "Day or night", QKeySequence("Ctrl+Shift+D"), lambda: theme.use("night" if theme.t.name == "day" else "day", True))
+        self._add(
+            m, "Day or night", QKeySequence("Ctrl+Shift+D"), lambda: theme.use("night" if theme.t.name == "day" else "day", True)
+        )
         self._add(m, "Filter readings", QKeySequence.StandardKey.Find, self._focus_filter)
         self.stage_menu = bar.addMenu("Stage")
         m = bar.addMenu("Cast")
         self._add(m, "Add character…", QKeySequence("Ctrl+Shift+N"), self.add_character)
-        self._add(m, "Character’s name and height…", QKeySequence("F2"), lambda: self.document.character and self.edit_character(self.document.character.id))
+        self._add(
+            m,
+            "Character’s name and height…",
+            QKeySequence("F2"),
+            lambda: self.document.character and self.edit_character(self.document.character.id),
+        )
         self._add(m, "Next character", QKeySequence("Ctrl+Tab"), lambda: self._step_cast(1))
         self._add(m, "Previous character", QKeySequence("Ctrl+Shift+Tab"), lambda: self._step_cast(-1))
         m.addSeparator()
@@ -259,7 +289,9 @@ class Window(QMainWindow):
         box = QMessageBox(self)
         box.setWindowTitle("Orthomet")
         box.setText(f"“{self.document.project.title}” has changes that are not saved.")
-        box.setStandardButtons(QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel)
+        box.setStandardButtons(
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
+        )
         answer = box.exec()
         if answer == QMessageBox.StandardButton.Save:
             return self.save()
@@ -403,7 +435,9 @@ class Window(QMainWindow):
         if c is None or ref is None or not ref.marks.points:
             self.ledge.say("There are no landmarks to save yet.", bad=True)
             return
-        path, _ = QFileDialog.getSaveFileName(self, "Save landmarks", str(Path(self._folder()) / f"{c.name}.json"), "Landmark files (*.json)")
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Save landmarks", str(Path(self._folder()) / f"{c.name}.json"), "Landmark files (*.json)"
+        )
         if path:
             try:
                 Path(path).write_text(landmarks_to_text(ref.marks.landmarks(ref.image.size)), encoding="utf-8")
@@ -427,7 +461,9 @@ class Window(QMainWindow):
         name, ok = QInputDialog.getText(self, "Character", "Name", text=c.name)
         if not ok or not name.strip():
             return
-        height, ok = QInputDialog.getDouble(self, "Character", f"How tall is {name.strip()}, in metres?", c.height_m, 0.1, 30.0, 2)
+        height, ok = QInputDialog.getDouble(
+            self, "Character", f"How tall is {name.strip()}, in metres?", c.height_m, 0.1, 30.0, 2
+        )
         if not ok:
             height = c.height_m
         self.document.do("Name and height", set_character(cid, name=name.strip()[:80], height_m=height))

@@ -7,11 +7,13 @@ With ``g`` the transform, the spread of a reading becomes ``sd·g'(norm)``, so t
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-Array = NDArray[np.float64]
+Array = NDArray[Any]
+"""Any NumPy array; shapes and units are in the docstrings."""
 
 
 class Kind(StrEnum):
@@ -61,3 +63,8 @@ def spread(kind: Kind, norm: ArrayLike, sd: ArrayLike) -> Array:
 def z_score(kind: Kind, value: ArrayLike, norm: ArrayLike, sd: ArrayLike) -> Array:
     """How many spreads a value lies from its norm, compared by kind."""
     return (forward(kind, value) - forward(kind, norm)) / spread(kind, norm, sd)
+
+
+def there(points: Array) -> Array:
+    """Which points have both coordinates, shape ``(...)`` for points ``(..., 2)``."""
+    return np.asarray(np.isfinite(points).all(-1))

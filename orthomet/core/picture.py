@@ -87,9 +87,7 @@ def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None
 
     layers = tuple(replace(ly, items=tuple(item(i) for i in ly.items)) for ly in picture.layers)
     x, y, w, h = picture.box
-    return replace(
-        picture, layers=layers, box=(x * scale + dx, y * scale + dy, w * scale, h * scale), unit=unit or picture.unit
-    )
+    return replace(picture, layers=layers, box=(x * scale + dx, y * scale + dy, w * scale, h * scale), unit=unit or picture.unit)
 
 
 def line(points: object, role: Role, name: str = "", closed: bool = False, filled: bool = False) -> Path:

@@ -47,5 +47,7 @@ BERTA_DECISIONS = Decisions(
     emphasis={"nose_length_hh": 2.5, "eye_gap_ew": 1.5, "mouth_width_fw": 1.5, "eye_width_fw": 0.5, "iris_ew": 0.0, "jaw_width_fw": 1.5},
     school="circle-and-cross",
 )  # fmt: skip
-LORN_DECISIONS = Decisions(style="quillmere-picture-book", style_weight=0.3, emphasis={"face_width_hh": 2.0, "head_width_hh": 2.0})
+LORN_DECISIONS = Decisions(
+    style="quillmere-picture-book", style_weight=0.3, emphasis={"face_width_hh": 2.0, "head_width_hh": 2.0}
+)
 WICK_DECISIONS = Decisions(style="low-lantern", style_weight=0.35, school="equal-thirds")

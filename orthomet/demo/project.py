@@ -44,8 +44,20 @@ def demo_project() -> Stored:
     by = "the Quillmere picture-book, painted for Orthomet's demo"
     drawn, drawn_marks = _picture("berta-drawing", store)
 
-    def person(cid: str, name: str, role: str, height: float, age: float, decisions: Decisions, ref: Reference, **more: object) -> Character:
-        return Character(id=cid, name=name, role=role, height_m=height, age=age, decisions=decisions, references=(ref,), chosen_reference=ref.id, **more)  # type: ignore[arg-type]
+    def person(
+        cid: str, name: str, role: str, height: float, age: float, decisions: Decisions, ref: Reference, **more: object
+    ) -> Character:
+        return Character(
+            id=cid,
+            name=name,
+            role=role,
+            height_m=height,
+            age=age,
+            decisions=decisions,
+            references=(ref,),
+            chosen_reference=ref.id,
+            **more,
+        )  # type: ignore[arg-type]
 
     cast = (
         person(

@@ -103,7 +103,9 @@ def test_every_step_of_every_school_draws_lines() -> None:
     assert d["nose_base_station"] == pytest.approx(0.75 - 0.695)
 
 
-@pytest.mark.parametrize("text", ["__import__('os')", "D**9", "a", "1/0", "(1", "D if 1 else 2", "9" * 300, "f(1)", "'x'", "True"])
+@pytest.mark.parametrize(
+    "text", ["__import__('os')", "D**9", "a", "1/0", "(1", "D if 1 else 2", "9" * 300, "f(1)", "'x'", "True"]
+)
 def test_expressions_refuse_everything_but_arithmetic(text: str) -> None:
     with pytest.raises(FormatError):
         evaluate(text, {"D": 0.75})

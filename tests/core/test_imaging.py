@@ -45,7 +45,7 @@ def test_alpha_cmyk_sixteen_bit_palette_and_profile() -> None:
     assert (load(encoded(rgba, "PNG")).pixels[..., 3] == 100).all()
     cmyk = load(encoded(RGB.convert("CMYK"), "JPEG", quality=95)).pixels
     assert np.abs(cmyk[..., :3].astype(int) - np.asarray(RGB)).mean() < 12
-    deep = Image.fromarray((np.asarray(RGB)[..., 0].astype(np.uint16) * 257))
+    deep = Image.fromarray(np.asarray(RGB)[..., 0].astype(np.uint16) * 257)
     got = load(encoded(deep, "PNG")).pixels
     assert np.abs(got[..., 0].astype(int) - np.asarray(RGB)[..., 0]).max() <= 1
     palette = load(encoded(RGB.convert("P"), "GIF")).pixels

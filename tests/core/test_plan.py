@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -52,7 +54,16 @@ def test_the_whole_reference_comes_back_with_its_asymmetry() -> None:
     marks = Landmarks("front", {n: (x + rng.normal(), y + rng.normal()) for n, (x, y) in marks.points.items()})
     m = measure(marks)
     p = make_plan(m, Decisions(style_weight=0, emphasis_all=1, balance=1))
-    for key in ("outer_span_fw", "eyes_across", "nasion_station", "mouth_nose", "face_ratio", "chin_hh", "ear_length_hh", "nose_mouth_hh"):
+    for key in (
+        "outer_span_fw",
+        "eyes_across",
+        "nasion_station",
+        "mouth_nose",
+        "face_ratio",
+        "chin_hh",
+        "ear_length_hh",
+        "nose_mouth_hh",
+    ):
         assert p.values[REG.index[key]] == pytest.approx(m.value(key), rel=1e-9), key
 
 
@@ -68,7 +79,7 @@ def test_always_feasible_and_in_order(seed: int) -> None:
     assert worst(SPACE, SPACE.encode(p.traits), allowance) > -1e-5
     t = p.table
     order = [0.0, *(t[f"{k}_station"] for k in ("hairline", "brow", "eye", "nose_base", "mouth")), 1.0]
-    assert all(a < b for a, b in zip(order, order[1:], strict=False))
+    assert all(a < b for a, b in pairwise(order))
     assert t["eye_gap_ew"] >= -1e-9
     # direction is never lost: nothing that stood clear of its centre ends up on the other side
     x, centre, raw = SPACE.encode(p.traits), SPACE.encode(p.centre), SPACE.encode(p.raw)
@@ -202,7 +213,7 @@ def test_group_weights_and_words() -> None:
 def test_slopes_of_the_limits_are_right() -> None:
     rng = np.random.default_rng(4)
     x = SPACE.encode(norm().mean[SPACE.in_registry]) + rng.normal(size=len(SPACE.keys)) * 0.02
-    h, j = SPACE.rows(x)
+    _, j = SPACE.rows(x)
     step = 1e-6 * np.eye(len(x))
     numeric = np.array([(SPACE.rows(x + s)[0] - SPACE.rows(x - s)[0]) / 2e-6 for s in step]).T
     np.testing.assert_allclose(j, numeric, atol=1e-5)

@@ -37,9 +37,17 @@ def png(seed: int = 0, size: tuple[int, int] = (12, 9)) -> bytes:
 def stored() -> Stored:
     data = png()
     im = Image(hash=content_hash(data), suffix="png", size=(12, 9))
-    marks = Marks(points={"vertex": (1.25, 2.5), "gnathion": (1.0, 8.0)}, states={"vertex": State.ESTIMATED}, spread={"gnathion": 0.5})
+    marks = Marks(
+        points={"vertex": (1.25, 2.5), "gnathion": (1.0, 8.0)}, states={"vertex": State.ESTIMATED}, spread={"gnathion": 0.5}
+    )
     ref = Reference(id="r", name="Face", image=im, credit="nobody", marks=marks)
-    c = Character(id="c", name="Ösk “the” Tall", references=(ref,), noticed=("nose_length_hh", "freckles"), drawings=(Drawing(id="d", name="rough", image=im),))
+    c = Character(
+        id="c",
+        name="Ösk “the” Tall",
+        references=(ref,),
+        noticed=("nose_length_hh", "freckles"),
+        drawings=(Drawing(id="d", name="rough", image=im),),
+    )
     return Stored(Project(title="Fähre", characters=(c,)), {im.hash: data})
 
 

@@ -53,6 +53,7 @@ class WeightBar(QWidget):
     def __init__(self, name: str, label: str, parent: QWidget | None = None):
         super().__init__(parent)
         self.name, self.label, self.value, self.own = name, label, 0.0, True
+        self.setAccessibleName(label)
         self.setFixedHeight(GROUP)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip(f"{label}: how far the style pulls. Drag, or arrow keys; double-click follows the master.")
@@ -105,7 +106,14 @@ class WeightBar(QWidget):
             self.paint_label(p)
             WeightWedge.paint(p, self.wedge(), self.value)
             words = f"{round(self.value * 100)} %"
-            text(p, (self.width() - PAD - 46, 0, 46, self.height()), words, "value_b" if self.own else "value", theme.t.c("ink" if self.own else "soft"), RIGHT)
+            text(
+                p,
+                (self.width() - PAD - 46, 0, 46, self.height()),
+                words,
+                "value_b" if self.own else "value",
+                theme.t.c("ink" if self.own else "soft"),
+                RIGHT,
+            )
             if self.hasFocus():
                 p.setPen(pen(theme.t.c("plan"), 2))
                 p.setBrush(Qt.BrushStyle.NoBrush)

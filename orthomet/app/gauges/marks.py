@@ -21,7 +21,15 @@ def mark_reference(p: QPainter, x: float, y: float, t: Palette, sure: bool = Tru
 
 
 def _tip(x: float, y: float) -> QPolygonF:
-    return QPolygonF([QPointF(x, y + 2.6), QPointF(x + 5, y + 6.8), QPointF(x + 5, y + 11.4), QPointF(x - 5, y + 11.4), QPointF(x - 5, y + 6.8)])
+    return QPolygonF(
+        [
+            QPointF(x, y + 2.6),
+            QPointF(x + 5, y + 6.8),
+            QPointF(x + 5, y + 11.4),
+            QPointF(x - 5, y + 11.4),
+            QPointF(x - 5, y + 6.8),
+        ]
+    )
 
 
 def mark_plan(p: QPainter, x: float, y: float, t: Palette, grip: bool = False) -> None:

@@ -144,7 +144,9 @@ class GaugeRow(QWidget):
                 self.emphasis_chosen.emit(self.item.key, chosen)
                 return
             if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.item.has_scale:
-                step = (1 if key == Qt.Key.Key_Right else -1) * (0.5 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1)
+                step = (1 if key == Qt.Key.Key_Right else -1) * (
+                    0.5 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
+                )
                 self.plan_began.emit(self.item.key)
                 self.plan_moved.emit(self.item.key, self.item.at_z(self.item.z(self.item.plan) + step))
                 self.plan_dropped.emit(self.item.key)
@@ -227,7 +229,11 @@ class GaugeRow(QWidget):
             mark_plan(p, xp, y, t, grip=self.mode == "plan" and (self.lit or self.open or self.dragging))
         if xd is not None and self.mode == "check":
             mark_drawing(p, xd, y, t, quiet=item.meant)
-        for v in (item.reference, item.plan if self.mode != "reference" else None, item.drawing if self.mode == "check" else None):
+        for v in (
+            item.reference,
+            item.plan if self.mode != "reference" else None,
+            item.drawing if self.mode == "check" else None,
+        ):
             if v is not None and abs(item.z(v)) > REACH:
                 s = 1 if item.z(v) > 0 else -1
                 chevron(p, (b + 3) if s > 0 else (a - 3), y, t.c("ink"), down=False, r=2.8 * s)
@@ -248,7 +254,14 @@ class GaugeRow(QWidget):
                 word = emphasis_word(item.emphasis)
                 role, colour = ("small_m", "plan") if item.emphasis > 1 else ("small", "soft" if item.emphasis < 1 else "ink")
             text(p, (x, 0, WORD_W - 2, ROW), word, role, t.c(colour))
-            text(p, right, item.show(item.plan), "value_b" if self.dragging else "value", t.c("plan" if self.dragging else "ink"), RIGHT)
+            text(
+                p,
+                right,
+                item.show(item.plan),
+                "value_b" if self.dragging else "value",
+                t.c("plan" if self.dragging else "ink"),
+                RIGHT,
+            )
             return
         if item.missing:
             text(p, (x - 40, 0, WORD_W + VALUE_W + 40, ROW), f"place {item.missing}", "small_m", t.c("look"), RIGHT)
@@ -259,7 +272,13 @@ class GaugeRow(QWidget):
                 return
             d = item.drawing - (item.plan if item.plan is not None else item.drawing)
             off = item.tolerance is not None and abs(d) > item.tolerance
-            word = "meant" if item.meant else f"{item.show(abs(d)).lstrip('+')} {item.high if d > 0 else item.low}" if off else "agrees"
+            word = (
+                "meant"
+                if item.meant
+                else f"{item.show(abs(d)).lstrip('+')} {item.high if d > 0 else item.low}"
+                if off
+                else "agrees"
+            )
             loud = off and not item.meant
             text(p, (x, 0, WORD_W, ROW), word, "small_m" if loud else "small", t.c("draw" if loud else "soft"))
             text(p, right, item.show(item.drawing), "value", t.c("ink"), RIGHT)
@@ -268,7 +287,14 @@ class GaugeRow(QWidget):
             word = item.describe(item.reference) if item.has_scale else item.word
             strong = item.has_scale and abs(item.z(item.reference)) >= 1.9
             text(p, (x, 0, WORD_W - 4, ROW), word, "small_m" if strong else "small", t.c("soft" if word == "as usual" else "ink"))
-            text(p, right, ("" if item.sure else "≈ ") + item.show(item.reference), "value", t.c("ink" if item.sure else "soft"), RIGHT)
+            text(
+                p,
+                right,
+                ("" if item.sure else "≈ ") + item.show(item.reference),
+                "value",
+                t.c("ink" if item.sure else "soft"),
+                RIGHT,
+            )
 
     def _stop_cells(self) -> list[tuple[float, float, str, float]]:
         total = self.width() - 2 * PAD

@@ -21,7 +21,11 @@ from .draw import cased, chip, dimension, head_rule, point_mark, sheet_edge
 from .view import StageView
 
 NEAR = 9.0
-MINOR = {f"{b}_{s}" for b in ("pupil", "iris_medial", "iris_lateral", "pupil_medial", "pupil_lateral", "lid_crease", "brow_lower_peak") for s in "lr"}
+MINOR = {
+    f"{b}_{s}"
+    for b in ("pupil", "iris_medial", "iris_lateral", "pupil_medial", "pupil_lateral", "lid_crease", "brow_lower_peak")
+    for s in "lr"
+}
 """Points that only refine a feature: shown small."""
 LENS, LENS_ZOOM = 164, 5.0
 ANCHORS = ("vertex", "gnathion", "exocanthion_l")
@@ -89,7 +93,11 @@ class MarksStage(StageView):
         box = QRectF(cx - width / 2, top[1] - 0.18 * hh, width, height)
         whole = QRectF(0, 0, *self.size_px)
         if box.width() > whole.width():
-            return None if box.height() > whole.height() else QRectF(whole.left(), box.top(), whole.width(), box.height()).intersected(whole)
+            return (
+                None
+                if box.height() > whole.height()
+                else QRectF(whole.left(), box.top(), whole.width(), box.height()).intersected(whole)
+            )
         dx = max(0.0, whole.left() - box.left()) - max(0.0, box.right() - whole.right())
         dy = max(0.0, whole.top() - box.top()) - max(0.0, box.bottom() - whole.bottom())
         return box.translated(dx, dy) if box.height() <= whole.height() else whole
@@ -151,7 +159,11 @@ class MarksStage(StageView):
         if self.placing is None:
             return FRONT[self.place_next].words if self.place_next else ""
         name = next((n for n in ANCHORS if n not in self.placing), "")
-        return {"vertex": "the crown: the top of the skull, under the hair", "gnathion": "the chin's lowest point", "exocanthion_l": "the outer corner of either eye"}.get(name, "")
+        return {
+            "vertex": "the crown: the top of the skull, under the hair",
+            "gnathion": "the chin's lowest point",
+            "exocanthion_l": "the outer corner of either eye",
+        }.get(name, "")
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
         if self.pan_move(e):
@@ -165,7 +177,13 @@ class MarksStage(StageView):
             self.hovered_points.emit({at} if at else set())
             self.update()
         cross = self.placing is not None or self.place_next
-        self.setCursor(Qt.CursorShape.CrossCursor if cross and self.frame().contains(e.position()) else Qt.CursorShape.PointingHandCursor if at else Qt.CursorShape.ArrowCursor)
+        self.setCursor(
+            Qt.CursorShape.CrossCursor
+            if cross and self.frame().contains(e.position())
+            else Qt.CursorShape.PointingHandCursor
+            if at
+            else Qt.CursorShape.ArrowCursor
+        )
         if cross:
             self.update()
 
@@ -220,7 +238,9 @@ class MarksStage(StageView):
                 step = 10 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
                 dx = {Qt.Key.Key_Left: -step, Qt.Key.Key_Right: step}.get(Qt.Key(key), 0) * (-1 if self.mirrored else 1)
                 dy = {Qt.Key.Key_Up: -step, Qt.Key.Key_Down: step}.get(Qt.Key(key), 0)
-                self.edit_made.emit(f"Nudge {FRONT[name].words}", lambda m: place(m, {name: (m.points[name][0] + dx, m.points[name][1] + dy)}))
+                self.edit_made.emit(
+                    f"Nudge {FRONT[name].words}", lambda m: place(m, {name: (m.points[name][0] + dx, m.points[name][1] + dy)})
+                )
                 return
             if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 self.confirm_active()
@@ -371,7 +391,9 @@ class MarksStage(StageView):
         r = LENS / 2
         left = q.x() > frame.center().x()
         top = q.y() > frame.center().y() - 40
-        c = QPointF(frame.left() + r + 12 if left else frame.right() - r - 12, frame.top() + r + 12 if top else frame.bottom() - r - 54)
+        c = QPointF(
+            frame.left() + r + 12 if left else frame.right() - r - 12, frame.top() + r + 12 if top else frame.bottom() - r - 54
+        )
         x, y = self.marks.points[self.active]
         k = max(LENS_ZOOM * self.scale, 1.0)
         half = r / k
@@ -389,8 +411,18 @@ class MarksStage(StageView):
             p.scale(-1, 1)
         p.drawImage(box, self.image, QRectF(x - half, y - half, 2 * half, 2 * half))
         p.restore()
-        cased(p, [(QPointF(c.x() - r, c.y()), QPointF(c.x() - 7, c.y())), (QPointF(c.x() + 7, c.y()), QPointF(c.x() + r, c.y()))], ON_PICTURE_LOOK, 1.0)
-        cased(p, [(QPointF(c.x(), c.y() - r), QPointF(c.x(), c.y() - 7)), (QPointF(c.x(), c.y() + 7), QPointF(c.x(), c.y() + r))], ON_PICTURE_LOOK, 1.0)
+        cased(
+            p,
+            [(QPointF(c.x() - r, c.y()), QPointF(c.x() - 7, c.y())), (QPointF(c.x() + 7, c.y()), QPointF(c.x() + r, c.y()))],
+            ON_PICTURE_LOOK,
+            1.0,
+        )
+        cased(
+            p,
+            [(QPointF(c.x(), c.y() - r), QPointF(c.x(), c.y() - 7)), (QPointF(c.x(), c.y() + 7), QPointF(c.x(), c.y() + r))],
+            ON_PICTURE_LOOK,
+            1.0,
+        )
         tick = 5 * k if k < 12 else k
         for i in range(-int(r / tick), int(r / tick) + 1):
             if i:
@@ -430,4 +462,11 @@ def empty_words(p: QPainter, frame: QRectF, title: str, lines: list[str]) -> Non
     p.drawRoundedRect(box, 6, 6)
     text(p, QRectF(box.left(), box.top() + 30, box.width(), 36), title, "title", t.c("ink"), Qt.AlignmentFlag.AlignHCenter)
     for k, line in enumerate(lines):
-        text(p, QRectF(box.left() + 10, box.top() + 78 + 24 * k, box.width() - 20, 22), line, "body", t.c("soft"), Qt.AlignmentFlag.AlignHCenter)
+        text(
+            p,
+            QRectF(box.left() + 10, box.top() + 78 + 24 * k, box.width() - 20, 22),
+            line,
+            "body",
+            t.c("soft"),
+            Qt.AlignmentFlag.AlignHCenter,
+        )

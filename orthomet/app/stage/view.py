@@ -36,7 +36,9 @@ class StageView(QWidget):
 
     def frame(self) -> QRectF:
         """The part of the board the picture shows in."""
-        return QRectF(self.LEFT, self.TOP, max(10, self.width() - self.LEFT - self.RIGHT), max(10, self.height() - self.TOP - self.BOTTOM))
+        return QRectF(
+            self.LEFT, self.TOP, max(10, self.width() - self.LEFT - self.RIGHT), max(10, self.height() - self.TOP - self.BOTTOM)
+        )
 
     def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
         if size != self.size_px:
@@ -146,7 +148,12 @@ class StageView(QWidget):
         if self.image is None or self.size_px is None:
             return
         ratio = self.devicePixelRatioF()
-        part = QRectF(self.to_picture(clip.topLeft())[0], self.to_picture(clip.topLeft())[1], clip.width() / self.scale, clip.height() / self.scale)
+        part = QRectF(
+            self.to_picture(clip.topLeft())[0],
+            self.to_picture(clip.topLeft())[1],
+            clip.width() / self.scale,
+            clip.height() / self.scale,
+        )
         if self.mirrored:
             part.moveLeft(part.left() - part.width())
         key = (self.image.cacheKey(), self.scale, self.offset.x(), self.offset.y(), clip.getRect(), ratio, self.mirrored)
@@ -159,10 +166,20 @@ class StageView(QWidget):
                     q.translate(clip.width(), 0)
                     q.scale(-1, 1)
                 source = part.intersected(QRectF(self.image.rect()))
-                target = QRectF((source.left() - part.left()) * self.scale, (source.top() - part.top()) * self.scale, source.width() * self.scale, source.height() * self.scale)
+                target = QRectF(
+                    (source.left() - part.left()) * self.scale,
+                    (source.top() - part.top()) * self.scale,
+                    source.width() * self.scale,
+                    source.height() * self.scale,
+                )
                 if self.scale < 0.5 and not source.isEmpty():
                     piece = self.image.copy(source.toAlignedRect())
-                    piece = piece.scaled(max(1, round(target.width() * ratio)), max(1, round(target.height() * ratio)), Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+                    piece = piece.scaled(
+                        max(1, round(target.width() * ratio)),
+                        max(1, round(target.height() * ratio)),
+                        Qt.AspectRatioMode.IgnoreAspectRatio,
+                        Qt.TransformationMode.SmoothTransformation,
+                    )
                     q.drawImage(target, piece)
                 else:
                     q.drawImage(target, self.image, source)

@@ -135,4 +135,6 @@ def base_item(key: str, norm_name: str = "adult") -> GaugeItem:
     r, i = reg[key], reg.index[key]
     mean, sd = float(n.mean[i]), float(n.sd[i])
     known = mean == mean
-    return GaugeItem(key, r.label, r.group, r.kind, mean if known else None, sd if known else None, r.low, r.high, r.meaning, r.angle)
+    return GaugeItem(
+        key, r.label, r.group, r.kind, mean if known else None, sd if known else None, r.low, r.high, r.meaning, r.angle
+    )

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintDevice, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QPaintDevice, QPainter, QPen
 
 from .tokens import font
 

@@ -142,7 +142,15 @@ def _difference(row: Row, key: str, diff: float, drawing: Array, plan: Array) ->
 
 
 def _findings(
-    rows: Rows, named: list[str], diff: Array, tol: Array, fix: Fix, to_plan: Similarity, silent: Array, drawing: Array, plan: Array
+    rows: Rows,
+    named: list[str],
+    diff: Array,
+    tol: Array,
+    fix: Fix,
+    to_plan: Similarity,
+    silent: Array,
+    drawing: Array,
+    plan: Array,
 ) -> tuple[tuple[Finding, ...], tuple[str, ...]]:
     off = np.flatnonzero(np.abs(diff) > tol)
     owner = {int(i): _owner(int(i), fix) for i in off}
@@ -165,7 +173,19 @@ def _findings(
         say, verb = _instruction(key, move, amount, d, to_plan)
         explains = tuple(named[i] for i in members if i != lead)
         out.append(
-            Finding(key, str(reg[key].kind), d, px, verb, float(tol[lead]), abs(float(diff[lead])) / float(tol[lead]), explains, say, move, amount)
+            Finding(
+                key,
+                str(reg[key].kind),
+                d,
+                px,
+                verb,
+                float(tol[lead]),
+                abs(float(diff[lead])) / float(tol[lead]),
+                explains,
+                say,
+                move,
+                amount,
+            )
         )
     out.sort(key=lambda f: -f.severity)
     return tuple(out), tuple(quiet)

@@ -88,7 +88,9 @@ def smallest_fix(forms: Array, wanted: Array, tolerance: Array, moves: list[Move
     i, j = np.triu_indices(len(moves), 1)
     det = gram[i, i] * gram[j, j] - gram[i, j] ** 2
     ok = det > 1e-4 * gram[i, i] * gram[j, j]
-    gain = np.where(ok, (gram[j, j] * g[i] ** 2 - 2 * gram[i, j] * g[i] * g[j] + gram[i, i] * g[j] ** 2) / np.where(ok, det, 1), 0)
+    gain = np.where(
+        ok, (gram[j, j] * g[i] ** 2 - 2 * gram[i, j] * g[i] * g[j] + gram[i, i] * g[j] ** 2) / np.where(ok, det, 1), 0
+    )
     best = np.argsort(-gain)[:PAIRS_KEPT]
     tried = [(rate([int(k)]), [int(k)]) for k in singles] + [(rate([int(i[k]), int(j[k])]), [int(i[k]), int(j[k])]) for k in best]
     tried.append((rate([]), []))

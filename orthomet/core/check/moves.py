@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..kinds import Array
+from ..kinds import Array, there
 from ..landmarks.schema import FRONT
 
 EYE = ("endocanthion", "exocanthion", "palpebrale_superius", "palpebrale_inferius", "lid_crease", "pupil",
@@ -40,7 +40,7 @@ class Move:
 class _Builder:
     def __init__(self, points: Array):
         self.x = points
-        self.there = np.isfinite(points).all(1)
+        self.there = there(points)
         self.out: list[Move] = []
         ends = [FRONT.index["zygion_l"], FRONT.index["zygion_r"]]
         here = points[ends][self.there[ends]]
@@ -79,7 +79,9 @@ class _Builder:
         f[i, 0] = np.sign(self.x[i, 0] - self.middle)
         self.add(name, f"Move {words} apart", f"Move {words} together", reading, f)
 
-    def about_own_centre(self, name: str, names: Sequence[str], reading: str, axes: str, words: tuple[str, str], sides: str = "lr") -> None:
+    def about_own_centre(
+        self, name: str, names: Sequence[str], reading: str, axes: str, words: tuple[str, str], sides: str = "lr"
+    ) -> None:
         f = np.zeros_like(self.x)
         for s in sides:
             i = self.find(names, s)
@@ -103,30 +105,41 @@ class _Builder:
         self.add(name, f"Turn {words} clockwise", f"Turn {words} anticlockwise", reading, f)
 
 
+_Row = tuple[str, tuple[str, ...], str, str]
+# name, landmarks, reading it is about, words
+_DOWN: tuple[_Row, ...] = (
+    ("crown up/down", ("vertex",), "face_ratio", "the crown"), ("chin up/down", ("gnathion",), "chin_hh", "the chin"),
+    ("hairline up/down", ("trichion",), "hairline_station", "the hairline"), ("brows up/down", BROW, "brow_station", "the brows"),
+    ("eyes up/down", EYE, "eye_station", "the eyes"), ("eyes and brows up/down", (*EYE, *BROW), "eye_station", "eyes and brows"),
+    ("nose base up/down", NOSE, "nose_base_station", "the nose base"), ("whole nose up/down", WHOLE_NOSE, "nose_base_station", "the whole nose"),
+    ("nose root up/down", ("nasion",), "nose_length_hh", "the nose root"), ("mouth up/down", MOUTH, "mouth_station", "the mouth"),
+    ("nose and mouth up/down", (*NOSE, *MOUTH), "mouth_station", "nose and mouth"),
+    ("mouth and chin up/down", (*MOUTH, "gnathion"), "mouth_station", "mouth and chin"),
+    ("features up/down", FEATURES, "eye_station", "all features"), ("ears up/down", EARS, "ear_top_station", "the ears"),
+    ("ear tops up/down", ("superaurale",), "ear_top_station", "the ear tops"), ("ear lobes up/down", ("subaurale",), "ear_bottom_station", "the ear lobes"),
+)  # fmt: skip
+_ACROSS: tuple[_Row, ...] = (
+    ("head wider/narrower", tuple(dict.fromkeys(m.base for m in FRONT.landmarks)), "face_width_hh", "the whole head"),
+    ("outline wider/narrower", ("zygion", "euryon", "gonion", "chin_side", "frontotemporale", *EARS), "face_width_hh", "the outline"),
+    ("cheeks wider/narrower", ("zygion",), "face_width_hh", "the cheeks"), ("skull wider/narrower", ("euryon", *EARS), "head_width_hh", "the skull"),
+    ("jaw wider/narrower", ("gonion",), "jaw_width_fw", "the jaw"), ("jaw and chin wider/narrower", ("gonion", "chin_side"), "jaw_width_fw", "jaw and chin"),
+    ("chin wider/narrower", ("chin_side",), "chin_width_fw", "the chin"), ("features wider/narrower", FEATURES, "outer_span_fw", "all features"),
+    ("nose wider/narrower", ("alare",), "nose_width_fw", "the nose"), ("mouth wider/narrower", ("cheilion",), "mouth_width_fw", "the mouth"),
+    ("neck wider/narrower", ("neck_side",), "neck_width_hw", "the neck"), ("hair wider/narrower", ("hair_side",), "hair_width_hw", "the hair"),
+)  # fmt: skip
+_SIDEWAYS: tuple[_Row, ...] = (
+    ("mouth sideways", MOUTH, "offset_stomion_hh", "the mouth"), ("nose sideways", WHOLE_NOSE, "offset_subnasale_hh", "the nose"),
+    ("eyes sideways", (*EYE, *BROW), "centre_endocanthion_hh", "the eyes"), ("features sideways", FEATURES, "centre_endocanthion_hh", "all features"),
+    ("chin sideways", ("gnathion",), "offset_gnathion_hh", "the chin"), ("crown sideways", ("vertex",), "offset_vertex_hh", "the crown"),
+)  # fmt: skip
+
+
 def moves(points: Array) -> list[Move]:
     """All named moves a drawing with these landmarks (registered, head units) allows."""
     b = _Builder(points)
-    for name, pts, reading, words in (
-        ("crown up/down", ("vertex",), "face_ratio", "the crown"), ("chin up/down", ("gnathion",), "chin_hh", "the chin"),
-        ("hairline up/down", ("trichion",), "hairline_station", "the hairline"), ("brows up/down", BROW, "brow_station", "the brows"),
-        ("eyes up/down", EYE, "eye_station", "the eyes"), ("eyes and brows up/down", (*EYE, *BROW), "eye_station", "eyes and brows"),
-        ("nose base up/down", NOSE, "nose_base_station", "the nose base"), ("whole nose up/down", WHOLE_NOSE, "nose_base_station", "the whole nose"),
-        ("nose root up/down", ("nasion",), "nose_length_hh", "the nose root"), ("mouth up/down", MOUTH, "mouth_station", "the mouth"),
-        ("nose and mouth up/down", (*NOSE, *MOUTH), "mouth_station", "nose and mouth"),
-        ("mouth and chin up/down", (*MOUTH, "gnathion"), "mouth_station", "mouth and chin"),
-        ("features up/down", FEATURES, "eye_station", "all features"), ("ears up/down", EARS, "ear_top_station", "the ears"),
-        ("ear tops up/down", ("superaurale",), "ear_top_station", "the ear tops"), ("ear lobes up/down", ("subaurale",), "ear_bottom_station", "the ear lobes"),
-    ):  # fmt: skip
+    for name, pts, reading, words in _DOWN:
         b.shift(name, pts, reading, 1, words)
-    for name, pts, reading, words in (
-        ("head wider/narrower", tuple(dict.fromkeys(m.base for m in FRONT.landmarks)), "face_width_hh", "the whole head"),
-        ("outline wider/narrower", ("zygion", "euryon", "gonion", "chin_side", "frontotemporale", *EARS), "face_width_hh", "the outline"),
-        ("cheeks wider/narrower", ("zygion",), "face_width_hh", "the cheeks"), ("skull wider/narrower", ("euryon", *EARS), "head_width_hh", "the skull"),
-        ("jaw wider/narrower", ("gonion",), "jaw_width_fw", "the jaw"), ("jaw and chin wider/narrower", ("gonion", "chin_side"), "jaw_width_fw", "jaw and chin"),
-        ("chin wider/narrower", ("chin_side",), "chin_width_fw", "the chin"), ("features wider/narrower", FEATURES, "outer_span_fw", "all features"),
-        ("nose wider/narrower", ("alare",), "nose_width_fw", "the nose"), ("mouth wider/narrower", ("cheilion",), "mouth_width_fw", "the mouth"),
-        ("neck wider/narrower", ("neck_side",), "neck_width_hw", "the neck"), ("hair wider/narrower", ("hair_side",), "hair_width_hw", "the hair"),
-    ):  # fmt: skip
+    for name, pts, reading, words in _ACROSS:
         b.scale(name, pts, reading, words)
     b.apart("eyes apart/together", EYE, "eye_gap_ew", "the eyes")
     b.apart("eyes and brows apart/together", (*EYE, *BROW), "eye_gap_ew", "eyes and brows")
@@ -156,12 +169,15 @@ def moves(points: Array) -> list[Move]:
         b.shift(f"{who} mouth corner up/down", ("cheilion",), "level_cheilion_hh", 1, f"the {who} mouth corner", s)
         b.shift(f"{who} ear up/down", EARS, "level_superaurale_hh", 1, f"the {who} ear", s)
         b.shift(f"{who} jaw corner sideways", ("gonion",), "centre_gonion_hh", 0, f"the {who} jaw corner", s)
-        b.about_own_centre(f"{who} brow longer/shorter", BROW, f"brow_length_{s}_ew", "x", (f"Lengthen the {who} brow", f"Shorten the {who} brow"), s)
-    for name, pts, reading, words in (
-        ("mouth sideways", MOUTH, "offset_stomion_hh", "the mouth"), ("nose sideways", WHOLE_NOSE, "offset_subnasale_hh", "the nose"),
-        ("eyes sideways", (*EYE, *BROW), "centre_endocanthion_hh", "the eyes"), ("features sideways", FEATURES, "centre_endocanthion_hh", "all features"),
-        ("chin sideways", ("gnathion",), "offset_gnathion_hh", "the chin"), ("crown sideways", ("vertex",), "offset_vertex_hh", "the crown"),
-    ):  # fmt: skip
+        b.about_own_centre(
+            f"{who} brow longer/shorter",
+            BROW,
+            f"brow_length_{s}_ew",
+            "x",
+            (f"Lengthen the {who} brow", f"Shorten the {who} brow"),
+            s,
+        )
+    for name, pts, reading, words in _SIDEWAYS:
         b.shift(name, pts, reading, 0, words)
     b.tilt("mouth tilt", MOUTH, "level_cheilion_hh", "the mouth")
     b.tilt("eyes tilt", (*EYE, *BROW), "level_exocanthion_hh", "the eyes")

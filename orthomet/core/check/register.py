@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import LandmarkError
-from ..kinds import Array
+from ..kinds import Array, there
 
 ROUNDS = 40
 FLOOR = 0.002
@@ -67,7 +67,7 @@ def register(p: Array, q: Array) -> Similarity:
     LandmarkError
         Fewer than three points in common.
     """
-    both = np.isfinite(p).all(1) & np.isfinite(q).all(1)
+    both = there(p) & there(q)
     if both.sum() < 3:
         raise LandmarkError("At least three landmarks of the plan have to be on the drawing before it can be checked.")
     p, q = p[both], q[both]

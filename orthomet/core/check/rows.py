@@ -12,7 +12,7 @@ from functools import cache
 import numpy as np
 
 from ..datafiles import Record, load_folder
-from ..kinds import Array
+from ..kinds import Array, there
 from ..landmarks.schema import FRONT
 from ..proportions.registry import Reading, Role, front_registry
 
@@ -73,7 +73,15 @@ class Rows:
     needs: Array
 
 
-_LEFT_OUT = {"gaze_l_ew", "gaze_r_ew", "gaze_agreement_ew", "feature_offset_hh", "upper_lip_share", "eye_area_face", "brow_tilt_deg"}
+_LEFT_OUT = {
+    "gaze_l_ew",
+    "gaze_r_ew",
+    "gaze_agreement_ew",
+    "feature_offset_hh",
+    "upper_lip_share",
+    "eye_area_face",
+    "brow_tilt_deg",
+}
 
 
 @cache
@@ -106,7 +114,7 @@ def _needs(r: Reading) -> Array:
 
 def lengths(points: Array, rows: Rows) -> Array:
     """Every row's length in heads; nan where a landmark is missing."""
-    missing = ~np.isfinite(points).all(1)
+    missing = ~there(points)
     out = rows.forms @ np.where(missing[:, None], 0.0, points).ravel()
     out[(rows.needs & missing).any(1)] = np.nan
     return out

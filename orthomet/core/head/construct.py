@@ -74,7 +74,11 @@ def feature_paths(points: Array) -> list[Path]:
     out += [line(n.base, Role.FEATURE, "nose base"), *(line(w, Role.FEATURE, "nostril wing") for w in n.wings)]
     out += [*(line(w, Role.FEATURE, "nostril") for w in n.nostrils), line(n.bridge, Role.DETAIL, "bridge")]
     m = features.mouth(at("cheilion_r"), at("cheilion_l"), at("stomion"), at("labiale_superius"), at("labiale_inferius"))
-    out += [line(m.line, Role.FEATURE, "mouth line"), line(m.upper, Role.DETAIL, "upper lip"), line(m.lower, Role.DETAIL, "lower lip")]
+    out += [
+        line(m.line, Role.FEATURE, "mouth line"),
+        line(m.upper, Role.DETAIL, "upper lip"),
+        line(m.lower, Role.DETAIL, "lower lip"),
+    ]
     return out
 
 

@@ -44,7 +44,9 @@ def eye(inner: Array, outer: Array, top: Array, bottom: Array, iris_in: Array, i
     centre, radius = (iris_in + iris_out) / 2, abs(float(iris_out[0] - iris_in[0])) / 2
     tall = float(np.clip((bottom[1] - top[1]) / max(abs(outer[0] - inner[0]), 1e-9) * 1.25, 1.0, 1.35))
     opening = np.concatenate([upper, lower[::-1]])
-    return EyeCurves(upper, lower, fold, opening, _held(centre, radius, tall, upper, lower), _held(centre, radius * 0.42, tall, upper, lower))
+    return EyeCurves(
+        upper, lower, fold, opening, _held(centre, radius, tall, upper, lower), _held(centre, radius * 0.42, tall, upper, lower)
+    )
 
 
 def _held(centre: Array, radius: float, tall: float, upper: Array, lower: Array) -> Array:
@@ -59,8 +61,8 @@ def brow(inner: Array, peak: Array, outer: Array, thickness: float) -> Array:
     """The brow as a tapering shape: full near its head, thin at its tail."""
     k = abs((peak[0] - inner[0]) / (outer[0] - inner[0] or 1e-9))
     k = float(np.clip(k, 0.2, 0.9))
-    rise = np.where(_P < k, np.sin(np.pi / 2 * _P / k), np.cos(np.pi / 2 * np.clip((_P - k) / (1 - k), 0, 1)))
-    floor = np.where(_P < k, inner[1], outer[1])
+    rise = np.where(k > _P, np.sin(np.pi / 2 * _P / k), np.cos(np.pi / 2 * np.clip((_P - k) / (1 - k), 0, 1)))
+    floor = np.where(k > _P, inner[1], outer[1])
     top = floor + (peak[1] - floor) * rise
     x = inner[0] + (outer[0] - inner[0]) * _P
     full = np.where(_P < 0.10, 0.75 + 4 * _P, np.clip(1.15 * (1 - np.clip((_P - k) / (1 - k), 0, 1) ** 1.4), 0.12, 1.0))
@@ -84,7 +86,9 @@ def mouth(right: Array, left: Array, middle: Array, top: Array, bottom: Array) -
     settle = (middle[1] - (axis[24, 1] + bow[24])) * (1 - np.abs(p) ** 3)
     line = np.column_stack([axis[:, 0], axis[:, 1] + bow + settle])
     up, down = max(middle[1] - top[1], 1e-4), max(bottom[1] - middle[1], 1e-4)
-    upper = line[:, 1] - up * (1 - np.abs(p) ** 1.6) * (1.10 - 0.10 * np.exp(-((p / 0.13) ** 2)) - 0.10 * (1 - np.exp(-((p / 0.4) ** 2))))
+    upper = line[:, 1] - up * (1 - np.abs(p) ** 1.6) * (
+        1.10 - 0.10 * np.exp(-((p / 0.13) ** 2)) - 0.10 * (1 - np.exp(-((p / 0.4) ** 2)))
+    )
     lower = axis[:, 1] + bow[24] + settle + down * (1 - np.abs(p) ** 2.2)
     return MouthCurves(line, np.column_stack([axis[:, 0], upper]), np.column_stack([axis[:, 0], lower])[6:-6])
 
@@ -108,9 +112,13 @@ def nose(right: Array, left: Array, base: Array, tip: Array, root: Array) -> Nos
     for s, wing in ((-1, right), (1, left)):
         a = np.linspace(-0.55 * np.pi, 0.60 * np.pi, 21)
         r = 0.30 * half
-        wings.append(np.column_stack([wing[0] - s * r + s * r * np.cos(a), wing[1] + min(0.105 * length, 0.9 * half) * np.sin(a)]))
+        wings.append(
+            np.column_stack([wing[0] - s * r + s * r * np.cos(a), wing[1] + min(0.105 * length, 0.9 * half) * np.sin(a)])
+        )
         q = np.linspace(0, 1, 9)
-        nostrils.append(np.column_stack([cx + s * half * (0.28 + 0.40 * q), base[1] - 0.03 * length - 0.035 * length * np.sin(np.pi * q)]))
+        nostrils.append(
+            np.column_stack([cx + s * half * (0.28 + 0.40 * q), base[1] - 0.03 * length - 0.035 * length * np.sin(np.pi * q)])
+        )
     q = np.linspace(0, 1, 21)
     side = half * (0.30 + 0.06 * np.cos(2 * np.pi * q) + 0.16 * q**3)
     bridge = np.column_stack([cx + side, root[1] + (tip[1] - root[1]) * (0.04 + 0.86 * q)])

@@ -56,7 +56,9 @@ def peek(data: bytes, name: str = "The picture") -> tuple[str, tuple[int, int]]:
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, TypeError, KeyError, IndexError, OverflowError):
         raise PictureError(f"{name} is not a picture that can be opened (PNG, JPEG, WebP, TIFF, BMP or GIF).") from None
     if size[0] * size[1] > MAX_PIXELS or max(size) > MAX_SIDE:
-        raise PictureError(f"{name} is too large to open: {size[0]} × {size[1]} pixels, up to {MAX_PIXELS // 1_000_000} million can be.")
+        raise PictureError(
+            f"{name} is too large to open: {size[0]} × {size[1]} pixels, up to {MAX_PIXELS // 1_000_000} million can be."
+        )
     if min(size) < 2:
         raise PictureError(f"{name} is only {size[0]} × {size[1]} pixels; there is nothing to measure on it.")
     return fmt, size
@@ -88,7 +90,13 @@ def load(data: bytes, name: str = "The picture") -> Loaded:
 def _to_rgba(im: Image.Image) -> NDArray[np.uint8]:
     if im.mode.startswith("I;16") or im.mode in ("I", "F"):
         a = np.asarray(im).astype(float)
-        top = 65535.0 if im.mode != "F" and a.max(initial=0) > 255 else max(float(a.max(initial=0)), 1.0) if im.mode == "F" else 255.0
+        top = (
+            65535.0
+            if im.mode != "F" and a.max(initial=0) > 255
+            else max(float(a.max(initial=0)), 1.0)
+            if im.mode == "F"
+            else 255.0
+        )
         g = np.clip(a / top * 255, 0, 255).astype(np.uint8)
         return np.dstack([g, g, g, np.full_like(g, 255)])
     profile = im.info.get("icc_profile")

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from ..kinds import Array
+from ..kinds import Array, there
 from .schema import FRONT, Schema
 
 
@@ -21,12 +21,12 @@ _MIDLINE = ("vertex", "trichion", "glabella", "nasion", "pronasale", "subnasale"
 def _down_direction(xy: Array, schema: Schema) -> Array:
     """Unit vector down the centre line, shape ``(..., 2)``: the first and last midline points that are there."""
     line = xy[..., [schema.index[n] for n in _MIDLINE], :]
-    there = np.isfinite(line).all(-1)
-    first = there.argmax(-1)
-    last = len(_MIDLINE) - 1 - there[..., ::-1].argmax(-1)
+    here = there(line)
+    first = here.argmax(-1)
+    last = len(_MIDLINE) - 1 - here[..., ::-1].argmax(-1)
     a = np.take_along_axis(line, first[..., None, None], -2)[..., 0, :]
     b = np.take_along_axis(line, last[..., None, None], -2)[..., 0, :]
-    d = np.where((there.sum(-1) >= 2)[..., None], b - a, np.nan)
+    d = np.where((here.sum(-1) >= 2)[..., None], b - a, np.nan)
     with np.errstate(invalid="ignore", divide="ignore"):
         return d / np.linalg.norm(d, axis=-1, keepdims=True)
 

@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from ..errors import LandmarkError
-from ..kinds import Array
+from ..kinds import Array, there
 from .schema import FRONT, SCHEMAS, Schema
 
 
@@ -67,7 +67,7 @@ class Landmarks:
 
 def from_array(xy: Array, schema: Schema = FRONT, **kw: object) -> Landmarks:
     """Landmarks from an ``(n, 2)`` array in schema order; nan rows are left out."""
-    keep = np.isfinite(xy).all(axis=1)
+    keep = there(xy)
     pts = {n: (float(p[0]), float(p[1])) for n, p, k in zip(schema.names, xy, keep, strict=True) if k}
     return Landmarks(schema.view, pts, **kw)  # type: ignore[arg-type]
 
@@ -87,9 +87,9 @@ def problem(marks: Landmarks) -> str | None:
     here = [n for n in schema.names if n in marks.points and marks.states.get(n) is not State.ABSENT]
     if len(here) < 2:
         return None
-    xy = np.array([marks.points[n] for n in here])
-    extent = float(np.ptp(xy, axis=0).max())
-    near = np.abs(xy[:, None] - xy[None]).max(axis=2) <= extent * TOUCH
+    at = np.array([marks.points[n] for n in here])
+    extent = float(np.ptp(at, axis=0).max())
+    near = np.abs(at[:, None] - at[None]).max(axis=2) <= extent * TOUCH
     for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
         if frozenset((here[i], here[j])) not in schema.may_touch:
             return f"The {schema[here[i]].words} and the {schema[here[j]].words} lie on the same spot; move one of them."

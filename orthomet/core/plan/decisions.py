@@ -6,7 +6,15 @@ from pydantic import Field, field_validator
 
 from ..datafiles import Record
 
-EMPHASIS_WORDS = ((0.0, "drop"), (0.5, "soften"), (1.0, "keep"), (1.5, "push ×1½"), (2.0, "push ×2"), (2.5, "push ×2½"), (3.0, "push ×3"))
+EMPHASIS_WORDS = (
+    (0.0, "drop"),
+    (0.5, "soften"),
+    (1.0, "keep"),
+    (1.5, "push ×1½"),
+    (2.0, "push ×2"),
+    (2.5, "push ×2½"),
+    (3.0, "push ×3"),
+)
 MAX_EMPHASIS = 5.0
 
 

@@ -113,9 +113,7 @@ def _choose_alternatives(space: Space, h: Array, j: Array, sd: Array, centre: Ar
     return keep
 
 
-def nearest_feasible(
-    space: Space, raw: Array, centre: Array, sd: Array, allowance: Allowance, anchor: Array
-) -> Feasible:
+def nearest_feasible(space: Space, raw: Array, centre: Array, sd: Array, allowance: Allowance, anchor: Array) -> Feasible:
     """Project ``raw`` onto the feasible plans.
 
     ``centre`` is the plan with no deviation (direction is kept about it), ``sd`` the spreads that weigh the traits,

@@ -81,7 +81,9 @@ class Basis:
         at = space.in_registry
         self.mean, self.g_mean, self.g_sd = against.mean[at], against.g_mean[at], against.g_sd[at]
         self.sd = space.encoded_sd(self.mean, against.sd[at])
-        self.style = np.array([toward.readings[k].mean if k in toward.readings else m for k, m in zip(space.keys, self.mean, strict=True)])
+        self.style = np.array(
+            [toward.readings[k].mean if k in toward.readings else m for k, m in zip(space.keys, self.mean, strict=True)]
+        )
         self.g_style = space_forward(space, self.style)
         self.x_mean, self.x_style = space.encode(self.mean), space.encode(self.style)
         self.allowance = decree(space, [self.x_mean, self.x_style])
@@ -161,7 +163,9 @@ def rank_unusual(measured: Measured, a: Array, space: Space) -> list[str]:
     return [space.keys[i] for i in order if far[i] > 0]
 
 
-def _in_words(space: Space, active: tuple[Active, ...], raw: Array, got: Array, sd: Array, allowance: Allowance, x_centre: Array) -> tuple[Limit, ...]:
+def _in_words(
+    space: Space, active: tuple[Active, ...], raw: Array, got: Array, sd: Array, allowance: Allowance, x_centre: Array
+) -> tuple[Limit, ...]:
     """Least distance spreads a limit evenly; the trait that asked for most is named as the one that pays."""
     out = []
     asked = np.abs(space.encode(raw) - x_centre) / sd
@@ -171,7 +175,7 @@ def _in_words(space: Space, active: tuple[Active, ...], raw: Array, got: Array, 
             words = space.table.rows[a.row].say
         else:
             low = bool(a.pull[a.trait] > 0)
-            edge = space.decode((allowance.low if low else allowance.high))[a.trait]
+            edge = space.decode(allowance.low if low else allowance.high)[a.trait]
             words = f"{space.traits[a.trait].label} goes no {'lower' if low else 'further'} than {edge:.3f}"
         out.append(Limit(words, a.share, space.keys[pays], float(raw[pays]), float(got[pays])))
     return tuple(out)
@@ -184,7 +188,6 @@ def _asymmetry(measured: Measured, decisions: Decisions) -> Asymmetry:
     table = measured.table
     pick = {key: v * k for key, v in table.items() if key.startswith(("level_", "centre_", "offset_"))}
     return Asymmetry(pick)
-
 
 
 def offset_for(plan: Plan, decisions: Decisions, key: str, value: float) -> float:
@@ -218,6 +221,16 @@ def costs(plan: Plan, decisions: Decisions, most: int = 4) -> list[Cost]:
     out = [Cost("", plan.likeness.centre_loss, "the style's pull")]
     for k, loss in zip(plan.space.keys, plan.likeness.loss.tolist(), strict=True):
         e = decisions.emphasis_of(k)
-        why = "moved by hand" if k in decisions.offsets else "held by a limit" if k in held else "dropped" if e == 0 else "softened" if e < 1 else "shifted"
+        why = (
+            "moved by hand"
+            if k in decisions.offsets
+            else "held by a limit"
+            if k in held
+            else "dropped"
+            if e == 0
+            else "softened"
+            if e < 1
+            else "shifted"
+        )
         out.append(Cost(k, loss, why))
     return sorted((c for c in out if c.points >= 0.5), key=lambda c: -c.points)[:most]

@@ -55,7 +55,7 @@ def remove_reference(cid: str, rid: str) -> Edit:
 
 def change_reference(cid: str, rid: str, **fields: Any) -> Edit:
     def one(c: Character) -> Character:
-        return _with(c, references=tuple(_with(r, **fields) if r.id == rid else r for r in c.references))  # type: ignore[no-any-return]
+        return _with(c, references=tuple(_with(r, **fields) if r.id == rid else r for r in c.references))
 
     return change_character(cid, one)
 
@@ -70,7 +70,7 @@ def remove_drawing(cid: str, did: str) -> Edit:
 
 def change_drawing(cid: str, did: str, **fields: Any) -> Edit:
     def one(c: Character) -> Character:
-        return _with(c, drawings=tuple(_with(d, **fields) if d.id == did else d for d in c.drawings))  # type: ignore[no-any-return]
+        return _with(c, drawings=tuple(_with(d, **fields) if d.id == did else d for d in c.drawings))
 
     return change_character(cid, one)
 
@@ -84,7 +84,7 @@ def set_emphasis(cid: str, key: str, e: float) -> Edit:
 
     def change(d: Decisions) -> Decisions:
         offsets = {k: v for k, v in d.offsets.items() if k != key}
-        return _with(d, emphasis={**d.emphasis, key: e}, offsets=offsets)  # type: ignore[no-any-return]
+        return _with(d, emphasis={**d.emphasis, key: e}, offsets=offsets)
 
     return set_decisions(cid, change)
 
@@ -92,7 +92,7 @@ def set_emphasis(cid: str, key: str, e: float) -> Edit:
 def set_offset(cid: str, key: str, offset: float | None) -> Edit:
     def change(d: Decisions) -> Decisions:
         offsets = {k: v for k, v in d.offsets.items() if k != key}
-        return _with(d, offsets=offsets if offset is None else {**offsets, key: offset})  # type: ignore[no-any-return]
+        return _with(d, offsets=offsets if offset is None else {**offsets, key: offset})
 
     return set_decisions(cid, change)
 
@@ -100,7 +100,7 @@ def set_offset(cid: str, key: str, offset: float | None) -> Edit:
 def set_group_weight(cid: str, group: str, weight: float | None) -> Edit:
     def change(d: Decisions) -> Decisions:
         weights = {k: v for k, v in d.group_weights.items() if k != group}
-        return _with(d, group_weights=weights if weight is None else {**weights, group: weight})  # type: ignore[no-any-return]
+        return _with(d, group_weights=weights if weight is None else {**weights, group: weight})
 
     return set_decisions(cid, change)
 
@@ -132,11 +132,11 @@ def set_states(marks: Marks, names: list[str], state: State) -> Marks:
 def confirm(marks: Marks, names: list[str], spreads: Mapping[str, float] | None = None) -> Marks:
     """Estimated points become placed. ``spreads`` keeps how uncertain one still is (a crown under hair)."""
     out = set_states(marks, names, State.PLACED)
-    return _with(out, spread={**out.spread, **(spreads or {})})  # type: ignore[no-any-return]
+    return _with(out, spread={**out.spread, **(spreads or {})})
 
 
 def take_away(marks: Marks, names: list[str]) -> Marks:
     def keep(t: Mapping[str, Any]) -> dict[str, Any]:
         return {k: v for k, v in t.items() if k not in names}
 
-    return _with(marks, points=keep(marks.points), states=keep(marks.states), spread=keep(marks.spread))  # type: ignore[no-any-return]
+    return _with(marks, points=keep(marks.points), states=keep(marks.states), spread=keep(marks.spread))

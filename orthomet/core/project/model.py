@@ -130,6 +130,6 @@ class Project(Record):
         """Every picture the project uses, by hash."""
         out: dict[str, Image] = {}
         for c in self.characters:
-            for holder in (*c.references, *c.drawings):
-                out[holder.image.hash] = holder.image
+            for image in (*(r.image for r in c.references), *(d.image for d in c.drawings)):
+                out[image.hash] = image
         return out

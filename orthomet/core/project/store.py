@@ -145,7 +145,7 @@ def write(path: str | Path, stored: Stored) -> None:
         raise ProjectError(f"The picture {missing[0][:8]}… is not at hand, so the project was not saved.")
     temp = ""
     try:
-        fd, temp = tempfile.mkstemp(prefix=f".{p.name}.", suffix=".part", dir=p.parent or Path("."))
+        fd, temp = tempfile.mkstemp(prefix=f".{p.name}.", suffix=".part", dir=p.parent or Path())
         with os.fdopen(fd, "wb") as f:
             with zipfile.ZipFile(f, "w", zipfile.ZIP_DEFLATED) as z:
                 z.writestr("project.json", to_json(stored.project))

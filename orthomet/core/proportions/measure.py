@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..kinds import Array, Kind
+from ..kinds import Array, Kind, there
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, State, require_measurable
 from .registry import Registry, front_registry
@@ -53,7 +53,7 @@ def measure_array(xy: Array, registry: Registry | None = None, by: LevelBy = Lev
     reg = registry or front_registry()
     m = compiled(reg)
     p = levelled(xy, by, reg.schema)
-    missing = ~np.isfinite(p).all(-1)
+    missing = ~there(p)
     flat = np.where(missing[..., None], 0.0, p).reshape(*p.shape[:-2], -1)
     lacks = missing.astype(float) @ m.needs.T > 0
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -120,10 +120,10 @@ def reading_noise(xy: Array, spread: Array, registry: Registry, by: LevelBy, val
     First order: √Σ (∂r/∂p · σ)², derivatives by one small step a coordinate, for the uncertain points only.
     """
     v = measure_array(xy, registry, by) if values is None else values
-    loose = np.flatnonzero((spread > 0) & np.isfinite(xy).all(1))
+    loose = np.flatnonzero((spread > 0) & there(xy))
     if not len(loose):
         return np.zeros(len(registry.readings))
-    step = 1e-4 * float(np.nanmax(np.ptp(xy[np.isfinite(xy).all(1)], axis=0)))
+    step = 1e-4 * float(np.nanmax(np.ptp(xy[there(xy)], axis=0)))
     moved = np.repeat(xy[None], 2 * len(loose), 0)
     k = np.arange(2 * len(loose))
     moved[k, loose[k // 2], k % 2] += step

@@ -8,7 +8,7 @@ common practice.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache, cached_property
@@ -185,7 +185,7 @@ def _angles_and_areas() -> list[Reading]:
     ]  # fmt: skip
 
 
-_SIDED = [
+_SIDED: list[tuple[str, str, str, Callable[[str], Form], Form, str, str]] = [
     ("eye_width_{}_fw", "{} eye width", "Balance", lambda s: width("exocanthion", "endocanthion", s), FW, "narrow", "wide"),
     ("eye_opening_{}_ew", "{} eye opening", "Balance", lambda s: height("palpebrale_superius", "palpebrale_inferius", s), EW, "hooded", "open"),
     ("iris_{}_ew", "{} iris", "Balance", lambda s: width("iris_lateral", "iris_medial", s), EW, "small", "large"),
@@ -199,22 +199,60 @@ def _balance() -> list[Reading]:
     for pattern, label, group, form, by, low, high in _SIDED:
         for s, word in (("l", "Left"), ("r", "Right")):
             text = f"the character's {word.lower()} side alone"
-            out.append(Reading(pattern.format(s), label.format(word), text, SIZE, group, ((form(s), by),), Role.BALANCE, low, high))
+            out.append(
+                Reading(pattern.format(s), label.format(word), text, SIZE, group, ((form(s), by),), Role.BALANCE, low, high)
+            )
     bases = dict.fromkeys(m.base for m in FRONT.landmarks if m.side)
     words = {m.base: m.words.removeprefix("left ") for m in FRONT.landmarks if m.side}
     for b in bases:
         level = y(f"{b}_l") - y(f"{b}_r")
         text = f"{words[b]}: left one below the right one, in heads"
-        out.append(Reading(f"level_{b}_hh", f"Level, {words[b]}", text, SIGNED, "Balance", ((level, HH),), Role.BALANCE, "right low", "left low"))
+        out.append(
+            Reading(
+                f"level_{b}_hh",
+                f"Level, {words[b]}",
+                text,
+                SIGNED,
+                "Balance",
+                ((level, HH),),
+                Role.BALANCE,
+                "right low",
+                "left low",
+            )
+        )
         if b != "zygion":
             text = f"{words[b]}: middle of the pair off the face's centre line, toward the left, in heads"
             off = centre(b) - AXIS
-            out.append(Reading(f"centre_{b}_hh", f"Centre, {words[b]}", text, SIGNED, "Balance", ((off, HH),), Role.BALANCE, "to the right", "to the left"))
+            out.append(
+                Reading(
+                    f"centre_{b}_hh",
+                    f"Centre, {words[b]}",
+                    text,
+                    SIGNED,
+                    "Balance",
+                    ((off, HH),),
+                    Role.BALANCE,
+                    "to the right",
+                    "to the left",
+                )
+            )
     for m in FRONT.landmarks:
         if not m.side and m.group != "Hair":
             text = f"{m.words} off the face's centre line, toward the left, in heads"
             off = x(m.name) - AXIS
-            out.append(Reading(f"offset_{m.name}_hh", f"Centre, {m.words}", text, SIGNED, "Balance", ((off, HH),), Role.BALANCE, "to the right", "to the left"))
+            out.append(
+                Reading(
+                    f"offset_{m.name}_hh",
+                    f"Centre, {m.words}",
+                    text,
+                    SIGNED,
+                    "Balance",
+                    ((off, HH),),
+                    Role.BALANCE,
+                    "to the right",
+                    "to the left",
+                )
+            )
     block = (centre("endocanthion") + centre("exocanthion") + centre("alare") + centre("cheilion")) * 0.25 - AXIS
     out.append(Reading("feature_offset_hh", "Centre, all features", "eyes, nose and mouth together off the centre line", SIGNED, "Balance", ((block, HH),), Role.BALANCE, "to the right", "to the left"))  # fmt: skip
     gaze = {s: x(f"pupil_{s}") - (x(f"endocanthion_{s}") + x(f"exocanthion_{s}")) * 0.5 for s in "lr"}

@@ -117,7 +117,9 @@ def names_of(s: School, table: Mapping[str, float], settings: Mapping[str, float
     return out
 
 
-def stations(s: School, table: Mapping[str, float] | None = None, settings: Mapping[str, float] | None = None) -> dict[str, float]:
+def stations(
+    s: School, table: Mapping[str, float] | None = None, settings: Mapping[str, float] | None = None
+) -> dict[str, float]:
     """The stations a school lays down, by reading key."""
     names = names_of(s, table or _norm_table(), settings or {})
     return {ln.reading: evaluate(ln.at, names) for st in s.steps for ln in st.lines if ln.reading}

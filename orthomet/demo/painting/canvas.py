@@ -88,7 +88,9 @@ def brushwork(source: Array, rng: np.random.Generator) -> Array:
     return result
 
 
-def _stroke(canvas: Array, aim: Array, gx: Array, gy: Array, x: float, y: float, radius: float, steps: int, rng: np.random.Generator) -> None:
+def _stroke(
+    canvas: Array, aim: Array, gx: Array, gy: Array, x: float, y: float, radius: float, steps: int, rng: np.random.Generator
+) -> None:
     h, w = aim.shape[:2]
     colour = aim[int(y), int(x)].copy()
     points, dx, dy = [(x, y)], 1.0, 0.35

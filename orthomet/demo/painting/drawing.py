@@ -75,7 +75,9 @@ def paint_drawing(table: dict[str, float], plan: Array, seed: int = 5) -> tuple[
     for k in range(26):  # hatching under the jaw
         x = -0.17 + 0.013 * k
         stroke(smooth([(x, 1.02 + 0.02 * np.cos(6 * x)), (x + 0.04, 1.075)], 8), 0.13, 2, 1)
-    paper = np.array([0.955, 0.94, 0.905]) * (1 + 0.012 * cv2.GaussianBlur(rng.standard_normal((c.h, c.w)), (0, 0), 1.2)[..., None])
+    paper = np.array([0.955, 0.94, 0.905]) * (
+        1 + 0.012 * cv2.GaussianBlur(rng.standard_normal((c.h, c.w)), (0, 0), 1.2)[..., None]
+    )
     paper = paper * (1 - 0.05 * np.linspace(-1, 1, c.w)[None, :, None] ** 2)
     tooth = 0.82 + 0.36 * cv2.GaussianBlur(rng.random((c.h, c.w)), (0, 0), 0.9)
     ink = np.clip(graphite * tooth, 0, 1)[..., None]
@@ -89,7 +91,19 @@ def _hair(stroke: object, line: Array, table: dict[str, float], a: Array, rng: n
     """A side parting and loose strands over the skull."""
     w = table["head_width_hh"] / 2
     top, ear_top = table["hairline_station"], table["ear_top_station"]
-    outer = smooth([(-w * 1.12, ear_top + 0.04), (-w * 1.13, 0.25), (-w * 0.95, 0.07), (-0.30 * w, -0.045), (0.55 * w, -0.055), (w * 1.02, 0.08), (w * 1.14, 0.26), (w * 1.12, ear_top + 0.05)], 120)
+    outer = smooth(
+        [
+            (-w * 1.12, ear_top + 0.04),
+            (-w * 1.13, 0.25),
+            (-w * 0.95, 0.07),
+            (-0.30 * w, -0.045),
+            (0.55 * w, -0.055),
+            (w * 1.02, 0.08),
+            (w * 1.14, 0.26),
+            (w * 1.12, ear_top + 0.05),
+        ],
+        120,
+    )
     stroke(outer, 0.32, 3, 4)  # type: ignore[operator]
     for k in range(90):
         s = 1 if k % 2 else -1

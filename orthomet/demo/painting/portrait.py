@@ -36,7 +36,9 @@ def sitter_points(s: Sitter) -> Array:
     return out
 
 
-def paint_portrait(s: Sitter, hair: str, clothes: str, ground: tuple[float, float, float], seed: int) -> tuple[Array, dict[str, tuple[float, float]]]:
+def paint_portrait(
+    s: Sitter, hair: str, clothes: str, ground: tuple[float, float, float], seed: int
+) -> tuple[Array, dict[str, tuple[float, float]]]:
     """An RGB picture (uint8) and its landmarks in pixels."""
     rng = np.random.default_rng(seed)
     c = Canvas(WIDTH, HEIGHT, PX, MID, CROWN)
@@ -86,7 +88,9 @@ def _face(c: Canvas, s: Sitter) -> None:
     base = p["nose_base_station"]
     for side in (-1, 1):
         skin = skin + spot(side * 0.27 * fw, base - 0.03, 0.07, 0.06) * flush
-        skin = skin * (1 - 0.20 * spot(side * ecx, p["eye_station"] - 0.35 * op, ew * 0.62, op * 0.8 + 0.012) * np.array([0.7, 0.95, 1.0]))
+        skin = skin * (
+            1 - 0.20 * spot(side * ecx, p["eye_station"] - 0.35 * op, ew * 0.62, op * 0.8 + 0.012) * np.array([0.7, 0.95, 1.0])
+        )
         skin = skin * (1 - 0.10 * spot(side * ecx, p["eye_station"] + 0.85 * op, ew * 0.5, 0.014))
     skin = skin + spot(0, base - 0.15 * p["nose_length_hh"], 0.035, 0.03) * flush * 0.8
     nw = p["nose_width_fw"] * fw / 2
@@ -113,13 +117,21 @@ def _features(c: Canvas, s: Sitter, points: Array) -> None:
     c.line(m.lower[14:26] - [0, 0.012], np.array(s.lip) * 1.35, 5, 4, 0.5)
     c.line(m.line, np.array(s.lip) * 0.34, 3.6, 1.4, 0.95)
     n = features.nose(at("alare_r"), at("alare_l"), at("subnasale"), at("pronasale"), at("nasion"))
-    for k, wing in enumerate(n.wings):
-        c.line(wing[2:16] if k == 0 else wing[2:16], skin * 0.55, 5, 3.0, 0.55)
+    for wing in n.wings:
+        c.line(wing[2:16], skin * 0.55, 5, 3.0, 0.55)
     for nostril in n.nostrils:
         c.line(nostril + [0, 0.006], np.array([0.30, 0.17, 0.14]), 6, 2.4, 0.8)
     c.line(n.base, skin * 0.50, 4, 3.0, 0.5)
     for side, k in ((1, "l"), (-1, "r")):
-        e = features.eye(at(f"endocanthion_{k}"), at(f"exocanthion_{k}"), at(f"palpebrale_superius_{k}"), at(f"palpebrale_inferius_{k}"), at(f"iris_medial_{k}"), at(f"iris_lateral_{k}"), at(f"lid_crease_{k}"))
+        e = features.eye(
+            at(f"endocanthion_{k}"),
+            at(f"exocanthion_{k}"),
+            at(f"palpebrale_superius_{k}"),
+            at(f"palpebrale_inferius_{k}"),
+            at(f"iris_medial_{k}"),
+            at(f"iris_lateral_{k}"),
+            at(f"lid_crease_{k}"),
+        )
         c.fill(e.opening, (0.89, 0.87, 0.84), 1.0)
         c.fill(e.iris, np.array(s.iris) * 0.5, 0.9)
         middle = e.iris.mean(0)
@@ -142,7 +154,13 @@ def _features(c: Canvas, s: Sitter, points: Array) -> None:
         for _ in range(70):
             i = int(rng.integers(1, half - 2))
             base = b[i] + (b[-1 - i] - b[i]) * rng.random()
-            c.line(np.array([base, base + [side * rng.uniform(0.008, 0.016), -rng.uniform(0.002, 0.009)]]), np.array(s.brow) * rng.uniform(0.6, 1.3), 1.4, 0.7, 0.6)
+            c.line(
+                np.array([base, base + [side * rng.uniform(0.008, 0.016), -rng.uniform(0.002, 0.009)]]),
+                np.array(s.brow) * rng.uniform(0.6, 1.3),
+                1.4,
+                0.7,
+                0.6,
+            )
 
 
 def _wear(c: Canvas, s: Sitter, points: Array, rng: np.random.Generator) -> None:
@@ -155,20 +173,44 @@ def _wear(c: Canvas, s: Sitter, points: Array, rng: np.random.Generator) -> None
         return out
 
     for side, k in ((1, "l"), (-1, "r")):
-        wing, corner, out, inn, low = at(f"alare_{k}"), at(f"cheilion_{k}"), at(f"exocanthion_{k}"), at(f"endocanthion_{k}"), at(f"palpebrale_inferius_{k}")
-        fold = smooth([wing + [side * 0.006, -0.012], wing + [side * 0.030, 0.024], corner + [side * 0.016, -0.016], corner + [side * 0.020, 0.024]], 50)
+        wing, corner, out, inn, low = (
+            at(f"alare_{k}"),
+            at(f"cheilion_{k}"),
+            at(f"exocanthion_{k}"),
+            at(f"endocanthion_{k}"),
+            at(f"palpebrale_inferius_{k}"),
+        )
+        fold = smooth(
+            [
+                wing + [side * 0.006, -0.012],
+                wing + [side * 0.030, 0.024],
+                corner + [side * 0.016, -0.016],
+                corner + [side * 0.020, 0.024],
+            ],
+            50,
+        )
         c.line(fold, dark, 7, 5, 0.62 * y)
-        c.line(smooth([inn + [side * 0.006, 0.022], low + [0, 0.028], out + [-side * 0.006, 0.026]], 30), dark, 5, 4, 0.40 * y + 0.06)
+        c.line(
+            smooth([inn + [side * 0.006, 0.022], low + [0, 0.028], out + [-side * 0.006, 0.026]], 30), dark, 5, 4, 0.40 * y + 0.06
+        )
         if y > 0.3:
             for d, length in ((-0.012, 0.040), (0.004, 0.048), (0.020, 0.040)):
-                c.line([out + [side * 0.010, d * 0.5 + 0.004], out + [side * (0.010 + length), d * 1.7 + 0.006]], dark, 3.6, 2.4, 0.36 * y)
+                c.line(
+                    [out + [side * 0.010, d * 0.5 + 0.004], out + [side * (0.010 + length), d * 1.7 + 0.006]],
+                    dark,
+                    3.6,
+                    2.4,
+                    0.36 * y,
+                )
             c.line([corner + [side * 0.006, 0.004], corner + [side * 0.012, 0.032]], dark, 5, 6, 0.42 * y)
             c.line([(side * 0.016, p["brow_station"] + 0.002), (side * 0.018, p["brow_station"] + 0.032)], dark, 4, 4, 0.30 * y)
     if y > 0.3:
         hair, brow = p["hairline_station"], p["brow_station"]
         for f in (0.42, 0.60):
             t = hair + f * (brow - hair)
-            c.line(smooth([(-0.17, t + 0.012), (-0.07, t), (0, t + 0.004), (0.07, t), (0.17, t + 0.010)], 50), dark, 5, 5, 0.22 * y)
+            c.line(
+                smooth([(-0.17, t + 0.012), (-0.07, t), (0, t + 0.004), (0.07, t), (0.17, t + 0.010)], 50), dark, 5, 5, 0.22 * y
+            )
     for _ in range(s.freckles):
         x, t = rng.normal(0, 0.10), rng.normal(p["eye_station"] + 0.14, 0.034)
         r = rng.uniform(0.0016, 0.0034)
@@ -207,7 +249,9 @@ def _ears(c: Canvas, s: Sitter, a: Array) -> None:
 # ---- hair: lobes of strands between an outer and an inner curve
 
 
-def _lobe(c: Canvas, colour: object, outer: Array, inner: Array, rng: np.random.Generator, strands: int, shine: float, at: float = 0.34) -> None:
+def _lobe(
+    c: Canvas, colour: object, outer: Array, inner: Array, rng: np.random.Generator, strands: int, shine: float, at: float = 0.34
+) -> None:
     base = np.asarray(colour, float)
     n = len(outer)
     c.fill(np.vstack([outer[: int(0.92 * n)], inner[: int(0.92 * n)][::-1]]), base * 0.40, 4)
@@ -250,6 +294,7 @@ def _swept(c: Canvas, s: Sitter, a: Array, rng: np.random.Generator) -> None:
     top, ear = s.table["hairline_station"], s.table["ear_top_station"]
     w = float(width_at(a, 0.27)) / 0.3325
     for side in (-1, 1):
+
         def curve(*pts: tuple[float, float], side: int = side) -> Array:
             return smooth([(side * x * w, t) for x, t in pts], 120)
 
@@ -259,7 +304,24 @@ def _swept(c: Canvas, s: Sitter, a: Array, rng: np.random.Generator) -> None:
 
 def _back_hair(c: Canvas, s: Sitter, a: Array, rng: np.random.Generator) -> None:
     w = float(width_at(a, 0.27))
-    c.fill(smooth([(-w * 0.9, 0.2), (-w * 1.14, 0.5), (-w * 1.12, 0.95), (-w * 0.7, 1.08), (w * 0.7, 1.08), (w * 1.12, 0.95), (w * 1.14, 0.5), (w * 0.9, 0.2)], 120, True), np.array(s.hair) * 0.34, 5)
+    c.fill(
+        smooth(
+            [
+                (-w * 0.9, 0.2),
+                (-w * 1.14, 0.5),
+                (-w * 1.12, 0.95),
+                (-w * 0.7, 1.08),
+                (w * 0.7, 1.08),
+                (w * 1.12, 0.95),
+                (w * 1.14, 0.5),
+                (w * 0.9, 0.2),
+            ],
+            120,
+            True,
+        ),
+        np.array(s.hair) * 0.34,
+        5,
+    )
 
 
 def _bob(c: Canvas, s: Sitter, a: Array, rng: np.random.Generator) -> None:
@@ -268,6 +330,7 @@ def _bob(c: Canvas, s: Sitter, a: Array, rng: np.random.Generator) -> None:
     w = float(width_at(a, 0.27)) / 0.3325
     brow = s.table["brow_station"]
     for side in (-1, 1):
+
         def curve(*pts: tuple[float, float], side: int = side) -> Array:
             return smooth([(side * x * w, t) for x, t in pts], 120)
 
@@ -285,7 +348,21 @@ def _bob(c: Canvas, s: Sitter, a: Array, rng: np.random.Generator) -> None:
 
 def _roll_neck(c: Canvas, s: Sitter, rng: np.random.Generator) -> None:
     wool, coat = np.array([0.78, 0.74, 0.66]), np.array([0.16, 0.20, 0.25])
-    c.fill([(-1, 1.5), (-0.72, 1.30), (-0.50, 1.205), (-0.28, 1.145), (0, 1.24), (0.28, 1.145), (0.50, 1.205), (0.72, 1.30), (1, 1.5)], coat, 4)
+    c.fill(
+        [
+            (-1, 1.5),
+            (-0.72, 1.30),
+            (-0.50, 1.205),
+            (-0.28, 1.145),
+            (0, 1.24),
+            (0.28, 1.145),
+            (0.50, 1.205),
+            (0.72, 1.30),
+            (1, 1.5),
+        ],
+        coat,
+        4,
+    )
     c.fill([(0.06, 1.5), (0.24, 1.13), (0.52, 1.20), (1, 1.48), (1, 1.6)], coat * 0.72, 18, 0.8)
     h = max(s.table["neck_width_hw"] * s.table["head_width_hh"] / 2 + 0.012, 0.16)
     k = h / 0.236
@@ -294,25 +371,65 @@ def _roll_neck(c: Canvas, s: Sitter, rng: np.random.Generator) -> None:
     c.fill(roll, wool, 2)
     for x in np.linspace(-0.235, 0.235, 27):
         u = x / 0.25
-        rib = smooth([(x * k, 1.022 + 0.053 * (1 - u * u)), (x * k * 1.06, 1.105 + 0.040 * (1 - u * u)), (x * k * 0.98, 1.165 + 0.060 * (1 - u * u))], 20)
+        rib = smooth(
+            [
+                (x * k, 1.022 + 0.053 * (1 - u * u)),
+                (x * k * 1.06, 1.105 + 0.040 * (1 - u * u)),
+                (x * k * 0.98, 1.165 + 0.060 * (1 - u * u)),
+            ],
+            20,
+        )
         c.line(rib, wool * 0.66, 5, 2, 0.6)
         c.line(rib + [0.006, 0], np.clip(wool * 1.15, 0, 1), 3, 2, 0.4)
-    c.fill(smooth([(0.06, 1.09), (0.16 * k, 1.06), (0.262 * k, 1.03), (0.26 * k, 1.11), (0.22 * k, 1.18), (0.10, 1.21)], 60), wool * 0.45, 16, 0.45)
+    c.fill(
+        smooth([(0.06, 1.09), (0.16 * k, 1.06), (0.262 * k, 1.03), (0.26 * k, 1.11), (0.22 * k, 1.18), (0.10, 1.21)], 60),
+        wool * 0.45,
+        16,
+        0.45,
+    )
     for side in (-1, 1):
-        c.fill([(side * 0.250, 1.075), (side * 0.345, 1.135), (side * 0.405, 1.270), (side * 0.300, 1.300), (side * 0.105, 1.52), (side * 0.015, 1.52), (side * 0.165, 1.22)], coat * (1.32 if side < 0 else 1.02), 2)
-        c.line([(side * 0.250, 1.075), (side * 0.345, 1.135), (side * 0.405, 1.270), (side * 0.300, 1.300)], coat * 1.7, 4, 1.5, 0.8)
+        c.fill(
+            [
+                (side * 0.250, 1.075),
+                (side * 0.345, 1.135),
+                (side * 0.405, 1.270),
+                (side * 0.300, 1.300),
+                (side * 0.105, 1.52),
+                (side * 0.015, 1.52),
+                (side * 0.165, 1.22),
+            ],
+            coat * (1.32 if side < 0 else 1.02),
+            2,
+        )
+        c.line(
+            [(side * 0.250, 1.075), (side * 0.345, 1.135), (side * 0.405, 1.270), (side * 0.300, 1.300)], coat * 1.7, 4, 1.5, 0.8
+        )
 
 
 def _high_collar(c: Canvas, s: Sitter, rng: np.random.Generator) -> None:
     cloth, linen = np.array([0.24, 0.23, 0.20]), np.array([0.88, 0.86, 0.80])
-    c.fill([(-1, 1.55), (-0.62, 1.30), (-0.40, 1.20), (-0.22, 1.13), (0, 1.2), (0.22, 1.13), (0.40, 1.20), (0.62, 1.30), (1, 1.55)], cloth, 4)
+    c.fill(
+        [(-1, 1.55), (-0.62, 1.30), (-0.40, 1.20), (-0.22, 1.13), (0, 1.2), (0.22, 1.13), (0.40, 1.20), (0.62, 1.30), (1, 1.55)],
+        cloth,
+        4,
+    )
     c.fill([(0.04, 1.5), (0.22, 1.12), (0.45, 1.21), (1, 1.5), (1, 1.6)], cloth * 0.68, 18, 0.8)
     h = s.table["neck_width_hw"] * s.table["head_width_hh"] / 2 + 0.006
     for side in (-1, 1):
-        c.fill([(0.002 * side, 1.20), (side * h, 1.055), (side * (h + 0.012), 1.13), (side * 0.10, 1.27)], linen * (1.0 if side < 0 else 0.8), 1.6)
+        c.fill(
+            [(0.002 * side, 1.20), (side * h, 1.055), (side * (h + 0.012), 1.13), (side * 0.10, 1.27)],
+            linen * (1.0 if side < 0 else 0.8),
+            1.6,
+        )
         c.line([(side * h, 1.055), (0.004 * side, 1.20)], linen * 0.62, 3, 1.5, 0.8)
-        c.fill([(side * 0.17, 1.13), (side * 0.30, 1.22), (side * 0.11, 1.50), (side * 0.02, 1.50)], cloth * (1.35 if side < 0 else 1.05), 2)
-    c.fill([(-0.05, 1.19), (0.05, 1.19), (0.035, 1.25), (0.07, 1.52), (-0.07, 1.52), (-0.035, 1.25)], np.array([0.42, 0.20, 0.18]), 2)
+        c.fill(
+            [(side * 0.17, 1.13), (side * 0.30, 1.22), (side * 0.11, 1.50), (side * 0.02, 1.50)],
+            cloth * (1.35 if side < 0 else 1.05),
+            2,
+        )
+    c.fill(
+        [(-0.05, 1.19), (0.05, 1.19), (0.035, 1.25), (0.07, 1.52), (-0.07, 1.52), (-0.035, 1.25)], np.array([0.42, 0.20, 0.18]), 2
+    )
 
 
 def _jersey(c: Canvas, s: Sitter, rng: np.random.Generator) -> None:
@@ -322,7 +439,13 @@ def _jersey(c: Canvas, s: Sitter, rng: np.random.Generator) -> None:
     h = s.table["neck_width_hw"] * s.table["head_width_hh"] / 2 + 0.02
     for k in range(4):
         t = 1.24 + 0.07 * k
-        c.line(smooth([(-0.75, t + 0.14), (-0.36, t + 0.02), (0, t + 0.045), (0.36, t + 0.02), (0.75, t + 0.14)], 60), white, 17, 2.4, 0.9)
+        c.line(
+            smooth([(-0.75, t + 0.14), (-0.36, t + 0.02), (0, t + 0.045), (0.36, t + 0.02), (0.75, t + 0.14)], 60),
+            white,
+            17,
+            2.4,
+            0.9,
+        )
     c.line(smooth([(-h, 1.12), (-h * 0.6, 1.17), (0, 1.19), (h * 0.6, 1.17), (h, 1.12)], 60), red * 0.75, 22, 2, 0.95)
     c.fill([(0.1, 1.6), (0.26, 1.16), (0.6, 1.36), (1, 1.6)], red * 0.4, 22, 0.4)
 

@@ -42,7 +42,11 @@ def depth(s: Sitter, x: Array, t: Array) -> tuple[Array, Array]:
     q = np.clip(np.abs(x) / w, 0, 1)
     n = np.interp(t, [0, 0.3, 0.55, 0.8, 1], [2.0, 2.25, 2.5, 2.1, 2.0])
     # front profile: forehead, a nearly flat face, the chin tucked under
-    front = np.interp(t, [0, 0.03, 0.09, 0.18, 0.30, 0.42, 0.60, 0.80, 0.90, 0.955, 0.985, 1.0], [0.02, 0.15, 0.255, 0.33, 0.385, 0.405, 0.40, 0.40, 0.395, 0.372, 0.340, 0.30])
+    front = np.interp(
+        t,
+        [0, 0.03, 0.09, 0.18, 0.30, 0.42, 0.60, 0.80, 0.90, 0.955, 0.985, 1.0],
+        [0.02, 0.15, 0.255, 0.33, 0.385, 0.405, 0.40, 0.40, 0.395, 0.372, 0.340, 0.30],
+    )
     back = np.interp(t, [0, 0.27, 0.56, 0.8, 1], [-0.02, -0.07, 0.06, 0.10, 0.16])
     z = back + (front - back) * (1 - q**n) ** (1 / n)
     return np.where(inside, z + _details(s, x, t) * np.clip((1 - q) * 8, 0, 1), np.nan), inside
@@ -64,7 +68,11 @@ def _details(s: Sitter, x: Array, t: Array) -> Array:
     ax = np.abs(x)
     root, tip = base - nl, base - 0.15 * nl
     k = s.nose_depth * min(1.0, nl / 0.2 + 0.25)
-    ridge = np.interp(t, [root - 0.06, root, root + 0.45 * nl, tip - 0.10 * nl, tip, base - 0.03 * nl, base, base + 0.012], [0, -0.004, 0.46 * k, 0.90 * k, k, 0.72 * k, 0.24 * k, 0])
+    ridge = np.interp(
+        t,
+        [root - 0.06, root, root + 0.45 * nl, tip - 0.10 * nl, tip, base - 0.03 * nl, base, base + 0.012],
+        [0, -0.004, 0.46 * k, 0.90 * k, k, 0.72 * k, 0.24 * k, 0],
+    )
     width = np.interp(t, [root, root + 0.4 * nl, tip, base], [0.30 * nw + 0.006, 0.36 * nw + 0.004, 0.52 * nw, 0.62 * nw])
     z = ridge * np.exp(-((ax / np.maximum(width, 1e-4)) ** 2.2))
     z = z + 0.36 * k * _bump(ax, t, 0.70 * nw, base - 0.10 * nl, 0.34 * nw, 0.10 * nl + 0.006)
@@ -73,10 +81,18 @@ def _details(s: Sitter, x: Array, t: Array) -> Array:
     z = z + s.brow_ridge * _bump(ax, t, ecx * 0.95, brow + 0.012, 0.75 * ew, 0.026)
     z = z + s.cheek * _bump(ax, t, 0.35 * fw, eye + 0.62 * (base - eye), 0.08, 0.055)
     up, low = p["upper_lip_hh"], p["lower_lip_hh"]
-    z = z + 0.012 * s.lips * np.exp(-((ax / (0.75 * mw)) ** 2.4)) * (_bump(0 * x, t, 0, mouth - 0.5 * up, 1, 0.6 * up) + 1.15 * _bump(0 * x, t, 0, mouth + 0.5 * low, 1, 0.6 * low))
+    z = z + 0.012 * s.lips * np.exp(-((ax / (0.75 * mw)) ** 2.4)) * (
+        _bump(0 * x, t, 0, mouth - 0.5 * up, 1, 0.6 * up) + 1.15 * _bump(0 * x, t, 0, mouth + 0.5 * low, 1, 0.6 * low)
+    )
     z = z - 0.008 * s.lips * np.exp(-((ax / (0.9 * mw)) ** 2)) * _bump(0 * x, t, 0, mouth, 1, 0.006)
-    z = z - 0.010 * _bump(ax, t, 0, mouth + 0.36 * (1 - mouth), 0.09, 0.020) + 0.020 * _bump(ax, t, 0, mouth + 0.66 * (1 - mouth), 0.10, 0.040)
-    z = z - 0.006 * s.age * np.exp(-(((ax - (nw + (mw - nw) * np.clip((t - base) / (mouth - base + 0.02), 0, 1.3) + 0.018)) / 0.012) ** 2)) * ((t > base - 0.04) & (t < mouth + 0.03))
+    z = (
+        z
+        - 0.010 * _bump(ax, t, 0, mouth + 0.36 * (1 - mouth), 0.09, 0.020)
+        + 0.020 * _bump(ax, t, 0, mouth + 0.66 * (1 - mouth), 0.10, 0.040)
+    )
+    z = z - 0.006 * s.age * np.exp(
+        -(((ax - (nw + (mw - nw) * np.clip((t - base) / (mouth - base + 0.02), 0, 1.3) + 0.018)) / 0.012) ** 2)
+    ) * ((t > base - 0.04) & (t < mouth + 0.03))
     z = z - 0.010 * _bump(ax, t, 0.40 * fw, mouth - 0.03, 0.05, 0.06) * (0.4 + s.age)
     return z
 

@@ -158,12 +158,22 @@ class CheckPanel(Panel):
         self.cards = []
         if isinstance(check, Check):
             n = len(check.findings)
-            self.title.setText(f"{n} finding{'' if n == 1 else 's'}" if n else "Nothing to move" if check.passed else "Not judged yet")
+            self.title.setText(
+                f"{n} finding{'' if n == 1 else 's'}" if n else "Nothing to move" if check.passed else "Not judged yet"
+            )
             if not n:
-                words = "Every reading that is sure agrees with your plan." if check.passed else "Correct and confirm the rings first: estimated points are not judged."
+                words = (
+                    "Every reading that is sure agrees with your plan."
+                    if check.passed
+                    else "Correct and confirm the rings first: estimated points are not judged."
+                )
                 lay.addWidget(_note(words))
             if unsure:
-                lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. Drag each ring to its place and press Enter, or Confirm."))
+                lay.addWidget(
+                    _note(
+                        f"{unsure} points are only estimated; what rests on them is not judged. Drag each ring to its place and press Enter, or Confirm."
+                    )
+                )
             for k, f in enumerate(check.findings):
                 card = FindingCard(k, f, items.get(f.reading))
                 card.hovered.connect(self.hovered)

@@ -87,7 +87,14 @@ class CheckStage(MarksStage):
         p.restore()
 
     def paint_point(self, p: QPainter, name: str, q: QPointF, lit: bool) -> None:
-        ring_mark(p, q, self._state(name) is State.PLACED, ON_PICTURE_DRAW, big=lit or (name in self._off_points() and name not in MINOR), minor=name in MINOR)
+        ring_mark(
+            p,
+            q,
+            self._state(name) is State.PLACED,
+            ON_PICTURE_DRAW,
+            big=lit or (name in self._off_points() and name not in MINOR),
+            minor=name in MINOR,
+        )
 
     def _off_points(self) -> set[str]:
         if self.check is None:
@@ -163,7 +170,16 @@ class CheckStage(MarksStage):
         p.drawPolygon(QPolygonF([b, b - u * 8 + v * 4.5, b - u * 8 - v * 4.5]))
 
 
-_WAYS = {"raise": "up", "lower": "down", "widen": "wider", "narrow": "narrower", "enlarge": "larger", "shrink": "smaller", "open": "open", "close": "closed"}
+_WAYS = {
+    "raise": "up",
+    "lower": "down",
+    "widen": "wider",
+    "narrow": "narrower",
+    "enlarge": "larger",
+    "shrink": "smaller",
+    "open": "open",
+    "close": "closed",
+}
 
 
 def _short(f: Finding) -> str:

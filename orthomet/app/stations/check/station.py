@@ -38,8 +38,12 @@ class CheckStation(Station):
         self.overlay = button("Plan over it", self._toggle_overlay, "Show or hide the plan over the drawing (hold O to hide it)")
         self.overlay.setCheckable(True)
         self.overlay.setChecked(True)
-        self.seed = button("Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid from your plan (Ctrl+L)")
-        self.confirm_all = button("Confirm", self._confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True)
+        self.seed = button(
+            "Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid from your plan (Ctrl+L)"
+        )
+        self.confirm_all = button(
+            "Confirm", self._confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
+        )
         self.head.addWidget(self.which)
         self.head.addStretch(1)
         self.head.addWidget(self.counts)
@@ -174,7 +178,11 @@ class CheckStation(Station):
         self.seed.setVisible(d is not None)
         self.overlay.setVisible(d is not None)
         has_points = bool(d and d.marks.points)
-        check: Check | str = self.document.check() if has_points else ("Click crown, chin and one eye corner: your plan lays out the rest." if d else "")
+        check: Check | str = (
+            self.document.check()
+            if has_points
+            else ("Click crown, chin and one eye corner: your plan lays out the rest." if d else "")
+        )
         good = check if isinstance(check, Check) else None
         self.stage.set_check(good, self._overlay() if good else None)
         shown = (id(good) if good else check, d.meant if d else (), unsure)
@@ -200,8 +208,19 @@ class CheckStation(Station):
             if now is None or planned != planned:
                 continue
             unit = abs(f.difference_hh) or 1.0
-            tolerance = f.tolerance * abs(now - planned) / unit if front_registry()[f.reading].role is not Role.BALANCE or f.difference_hh else None
-            out[f.reading] = replace(base_item(f.reading), reference=m.value(f.reading), sure=m.sure(f.reading), plan=planned, drawing=now, tolerance=tolerance)
+            tolerance = (
+                f.tolerance * abs(now - planned) / unit
+                if front_registry()[f.reading].role is not Role.BALANCE or f.difference_hh
+                else None
+            )
+            out[f.reading] = replace(
+                base_item(f.reading),
+                reference=m.value(f.reading),
+                sure=m.sure(f.reading),
+                plan=planned,
+                drawing=now,
+                tolerance=tolerance,
+            )
         return out
 
     def badge(self) -> tuple[str, str]:
@@ -219,8 +238,21 @@ class CheckStation(Station):
         if s.placing is not None:
             return [("Click", s.anchor_wanted()), ("Esc", "start again")]
         if s.active:
-            return [("Drag", "the ring"), ("Arrows", "1 px"), ("Shift", "10 px"), ("Tab", "next"), ("Enter", "confirm"), ("Esc", "done")]
-        return [("Drag", "a red ring to correct it"), ("Hold O", "to hide the plan"), ("Tab", "walk the rings"), ("M", "meant, on a finding"), ("Wheel", "zoom")]
+            return [
+                ("Drag", "the ring"),
+                ("Arrows", "1 px"),
+                ("Shift", "10 px"),
+                ("Tab", "next"),
+                ("Enter", "confirm"),
+                ("Esc", "done"),
+            ]
+        return [
+            ("Drag", "a red ring to correct it"),
+            ("Hold O", "to hide the plan"),
+            ("Tab", "walk the rings"),
+            ("M", "meant, on a finding"),
+            ("Wheel", "zoom"),
+        ]
 
     def actions_here(self) -> list[QAction]:
         return self._actions
@@ -231,5 +263,9 @@ class CheckStation(Station):
             for f in check.findings:
                 if f.reading in self.hot:
                     sign = "+" if f.difference_hh > 0 else "−"
-                    return front_registry()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads", f"tolerance {f.tolerance:.3f}"
+                    return (
+                        front_registry()[f.reading].label,
+                        f"{sign}{abs(f.difference_hh):.3f} heads",
+                        f"tolerance {f.tolerance:.3f}",
+                    )
         return "", "", ""

@@ -67,7 +67,12 @@ class PlanBoard(QWidget):
         return min(left.height() / 1.36, left.width() / 1.06) * self.zoomed
 
     def crown_y(self) -> float:
-        return self.panes()[0].top() + (self.panes()[0].height() - self.head_px() * 1.36) / 2 + self.head_px() * 0.145 + self.shift.y()
+        return (
+            self.panes()[0].top()
+            + (self.panes()[0].height() - self.head_px() * 1.36) / 2
+            + self.head_px() * 0.145
+            + self.shift.y()
+        )
 
     def at(self, pane: QRectF, x: float, t: float) -> QPointF:
         return QPointF(pane.center().x() + self.shift.x() + x * self.head_px(), self.crown_y() + t * self.head_px())
@@ -77,8 +82,23 @@ class PlanBoard(QWidget):
 
     # ---- content
 
-    def set_content(self, reference: Reference | None, image: QImage | None, measured: dict[str, float], plan: dict[str, float], points: Array, picture: Picture) -> None:
-        self.reference, self.image, self.measured, self.plan, self.points, self.picture = reference, image, measured, plan, points, picture
+    def set_content(
+        self,
+        reference: Reference | None,
+        image: QImage | None,
+        measured: dict[str, float],
+        plan: dict[str, float],
+        points: Array,
+        picture: Picture,
+    ) -> None:
+        self.reference, self.image, self.measured, self.plan, self.points, self.picture = (
+            reference,
+            image,
+            measured,
+            plan,
+            points,
+            picture,
+        )
         self.update()
 
     def reference_frame(self) -> QTransform | None:
@@ -230,8 +250,20 @@ class PlanBoard(QWidget):
         p.fillRect(pane, t.c("ledge"))
         frame = self.reference_frame()
         if self.image is None or frame is None:
-            words = "No reference: everything is planned at the style’s centre." if self.reference is None else "Place crown and chin first."
-            text(p, QRectF(pane.left() + 20, pane.center().y() - 30, pane.width() - 40, 60), words, "body", t.c("soft"), CENTRE, wrap=True)
+            words = (
+                "No reference: everything is planned at the style’s centre."
+                if self.reference is None
+                else "Place crown and chin first."
+            )
+            text(
+                p,
+                QRectF(pane.left() + 20, pane.center().y() - 30, pane.width() - 40, 60),
+                words,
+                "body",
+                t.c("soft"),
+                CENTRE,
+                wrap=True,
+            )
             sheet_edge(p, pane)
             return
         ratio = self.devicePixelRatioF()
@@ -261,7 +293,17 @@ class PlanBoard(QWidget):
         if colour == "ref":
             p.drawPolygon(QPolygonF([QPointF(x - 5, y - 4), QPointF(x + 5, y - 4), QPointF(x, y + 4)]))
         else:
-            p.drawPolygon(QPolygonF([QPointF(x, y - 5), QPointF(x + 5, y - 1), QPointF(x + 5, y + 4), QPointF(x - 5, y + 4), QPointF(x - 5, y - 1)]))
+            p.drawPolygon(
+                QPolygonF(
+                    [
+                        QPointF(x, y - 5),
+                        QPointF(x + 5, y - 1),
+                        QPointF(x + 5, y + 4),
+                        QPointF(x - 5, y + 4),
+                        QPointF(x - 5, y - 1),
+                    ]
+                )
+            )
         text(p, QRectF(r.left() + 28, r.top(), w - 28, 28), words, "section", t.c("ink"))
 
     def _carry(self, p: QPainter, left: QRectF, right: QRectF) -> None:
@@ -281,7 +323,9 @@ class PlanBoard(QWidget):
                     p.setPen(pen(colour, width))
                     p.drawLine(QPointF(x0 - 16, y0), QPointF(x0 - 1, y0))
                 moved = abs(y1 - y0) > 3
-                p.setPen(pen(t.c("look") if lit else t.c("plan") if moved else t.c("soft"), 2.2 if lit else 1.6 if moved else 1.1))
+                p.setPen(
+                    pen(t.c("look") if lit else t.c("plan") if moved else t.c("soft"), 2.2 if lit else 1.6 if moved else 1.1)
+                )
                 p.drawLine(QPointF(x0, y0), QPointF(x1 - 8, y1))
                 p.setPen(Qt.PenStyle.NoPen)
                 p.setBrush(t.c("ref"))
@@ -291,7 +335,13 @@ class PlanBoard(QWidget):
                 words_y = y1
             p.setBrush(t.c("plan"))
             p.setPen(pen(t.c("board"), 1))
-            tip = [QPointF(x1, y1 - 5.5), QPointF(x1, y1 + 5.5), QPointF(x1 - 6, y1 + 5.5), QPointF(x1 - 11.5, y1), QPointF(x1 - 6, y1 - 5.5)]
+            tip = [
+                QPointF(x1, y1 - 5.5),
+                QPointF(x1, y1 + 5.5),
+                QPointF(x1 - 6, y1 + 5.5),
+                QPointF(x1 - 11.5, y1),
+                QPointF(x1 - 6, y1 - 5.5),
+            ]
             p.drawPolygon(QPolygonF(tip))
             at_y = words_y - 11
             if shown and abs(shown[-1] - at_y) < 13:

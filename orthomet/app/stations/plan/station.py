@@ -119,9 +119,13 @@ class PlanStation(Station):
         self.list.weight_began.connect(lambda g: self.document.begin(f"Style weight, {g.lower()}"))
         self.list.weight_moved.connect(self._weight)
         self.list.weight_dropped.connect(lambda g: self.document.commit())
-        self.list.weight_reset.connect(lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None)))
+        self.list.weight_reset.connect(
+            lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None))
+        )
         self.master.began.connect(lambda g: self.document.begin("Style weight"))
-        self.master.moved.connect(lambda g, v: self._cid() and self.document.preview(decide(self._cid(), style_weight=round(v, 3))))
+        self.master.moved.connect(
+            lambda g, v: self._cid() and self.document.preview(decide(self._cid(), style_weight=round(v, 3)))
+        )
         self.master.dropped.connect(lambda g: self.document.commit())
 
     def _cid(self) -> str:
@@ -191,7 +195,9 @@ class PlanStation(Station):
         self.master.set_value(d.style_weight)
         picture = construction(plan.table, plan.points, school(d.school), d.school_settings)
         ref = c.reference
-        self.board.set_content(ref, self.images.get(ref.image.hash) if ref else None, dict(measured.table), dict(plan.table), plan.points, picture)
+        self.board.set_content(
+            ref, self.images.get(ref.image.hash) if ref else None, dict(measured.table), dict(plan.table), plan.points, picture
+        )
         self.verdict.set_content(plan, d, len(c.noticed), bool(ref and ref.marks.points))
         self.list.set_items(self._items(plan))
         for g in self.list.heads:
@@ -226,7 +232,12 @@ class PlanStation(Station):
         return (str(n), f"{n} limits reached.") if n else ("", "")
 
     def hint(self) -> Hint:
-        return [("Drag", "a blue tip or a line of the drawing"), ("1 2 3 4", "drop, soften, keep, push"), ("Click", "a row for its emphasis"), ("Wheel", "zoom")]
+        return [
+            ("Drag", "a blue tip or a line of the drawing"),
+            ("1 2 3 4", "drop, soften, keep, push"),
+            ("Click", "a row for its emphasis"),
+            ("Wheel", "zoom"),
+        ]
 
     def actions_here(self) -> list[QAction]:
         return self._actions
@@ -243,5 +254,3 @@ class PlanStation(Station):
                     notes.append(f"reference {i.show(i.reference)}")
                 return i.label, i.show(i.plan), ", ".join(notes)
         return "", "", ""
-
-

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPolygonF
-from PySide6.QtCore import QPointF
 from PySide6.QtWidgets import QWidget
 
 from ....core.plan.decisions import Decisions
@@ -52,13 +51,25 @@ class Verdict(QWidget):
         title = style(self.decisions.style).title
         rows = (
             ("Likeness", plan.likeness.score if self.measured else None, "ref", kept),
-            ("Style", plan.style, "plan", f"toward {title}" if plan.style is not None else f"{title} is nearly the norm: nothing to tell apart"),
+            (
+                "Style",
+                plan.style,
+                "plan",
+                f"toward {title}" if plan.style is not None else f"{title} is nearly the norm: nothing to tell apart",
+            ),
         )
         y = 10.0
         for name, v, colour, note in rows:
             text(p, (16, y, 70, 20), name, "strong", t.c("ink"))
             self._meter(p, QRectF(84, y + 1, 130, 18), v, colour)
-            text(p, (218, y - 5, 66, 38), "n/a" if v is None else f"{v:.0f}", "section" if v is None else "figure", t.c("ink"), RIGHT)
+            text(
+                p,
+                (218, y - 5, 66, 38),
+                "n/a" if v is None else f"{v:.0f}",
+                "section" if v is None else "figure",
+                t.c("ink"),
+                RIGHT,
+            )
             text(p, (16, y + 31, 272, 18), note, "small", t.c("soft"))
             y += 66
 

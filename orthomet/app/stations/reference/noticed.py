@@ -127,6 +127,7 @@ class NoticedFirst(QWidget):
             rows.append(value)
         new = tuple(dict.fromkeys(rows))
         if new != self.named:
+            self.named = new
             self.changed.emit(new)
 
     def _show_ruler(self) -> bool:
@@ -150,7 +151,13 @@ class NoticedFirst(QWidget):
                     p.fillRect(QRectF(0, y, SPLIT_A, ROW_H), t.c("look_wash"))
                 text(p, (PAD, y, 14, ROW_H), str(i + 1), "note", t.c("soft"))
                 words = self._words(key) if key else ("what strikes you?" if i == len(self.named) else "…")
-                text(p, (PAD + 16, y, SPLIT_A - PAD - 22, ROW_H), words, "body_m" if key in same else "body", t.c("ink" if key else "soft"))
+                text(
+                    p,
+                    (PAD + 16, y, SPLIT_A - PAD - 22, ROW_H),
+                    words,
+                    "body_m" if key in same else "body",
+                    t.c("ink" if key else "soft"),
+                )
                 if key and key not in self.items:
                     text(p, (SPLIT_A - 10, y, 50, ROW_H), "by eye", "note_s", t.c("soft"), CENTRE)
                 self._paint_ruler_row(p, i, y, show, same)
@@ -173,15 +180,31 @@ class NoticedFirst(QWidget):
         t, w = theme.t, self.width()
         if not show:
             if i == 0:
-                text(p, (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, 3 * ROW_H), "Covered until you have named yours. Click to look.", "small", t.c("soft"), wrap=True)  # type: ignore[arg-type]
+                text(
+                    p,
+                    (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, 3 * ROW_H),
+                    "Covered until you have named yours. Click to look.",
+                    "small",
+                    t.c("soft"),
+                    wrap=True,
+                )  # type: ignore[arg-type]
             return
         if i >= len(self.ruler):
             if i == 0:
-                text(p, (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, 3 * ROW_H), "Nothing sure is measured yet.", "small", t.c("soft"), wrap=True)  # type: ignore[arg-type]
+                text(
+                    p,
+                    (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, 3 * ROW_H),
+                    "Nothing sure is measured yet.",
+                    "small",
+                    t.c("soft"),
+                    wrap=True,
+                )  # type: ignore[arg-type]
             return
         key = self.ruler[i]
         if key in self.lit:
             p.fillRect(QRectF(SPLIT_B + 4, y, w - SPLIT_B - 4, ROW_H), t.c("look_wash"))  # type: ignore[attr-defined]
         if key not in same:
             mark_look(p, SPLIT_B, y + ROW_H / 2, t, "", 5)  # type: ignore[arg-type]
-        text(p, (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, ROW_H), self._words(key), "body_m" if key in same else "body", t.c("ink"))  # type: ignore[arg-type]
+        text(
+            p, (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, ROW_H), self._words(key), "body_m" if key in same else "body", t.c("ink")
+        )  # type: ignore[arg-type]

@@ -52,8 +52,12 @@ class ReferenceStation(Station):
         self.which.setToolTip("The reference that is measured")
         self.which.activated.connect(self._choose)
         self.counts = QLabel()
-        self.confirm_all = button("Confirm", self._confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True)
-        self.start_over = button("Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid out for you to correct (Ctrl+L)")
+        self.confirm_all = button(
+            "Confirm", self._confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
+        )
+        self.start_over = button(
+            "Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid out for you to correct (Ctrl+L)"
+        )
         self.head.addWidget(self.which)
         self.head.addStretch(1)
         self.head.addWidget(self.counts)
@@ -270,7 +274,14 @@ class ReferenceStation(Station):
                 gone = missing_for(marks, r.key)
                 missing = FRONT[gone[0]].words.removeprefix("left ").removeprefix("right ") if gone else ""
             noise = float(m.noise[m.registry.index[r.key]])
-            item = replace(base_item(r.key), reference=v, sure=m.sure(r.key), missing=missing, rank=ranks.get(r.key, 0), noise=noise if np.isfinite(noise) else 0.0)
+            item = replace(
+                base_item(r.key),
+                reference=v,
+                sure=m.sure(r.key),
+                missing=missing,
+                rank=ranks.get(r.key, 0),
+                noise=noise if np.isfinite(noise) else 0.0,
+            )
             out.append(replace(item, group=FOLLOW) if derived else item)
         return out
 
@@ -294,8 +305,23 @@ class ReferenceStation(Station):
         if s.place_next:
             return [("Click", f"where the {s.anchor_wanted()} is"), ("Esc", "leave it")]
         if s.active:
-            return [("Drag", "the point"), ("Arrows", "1 px"), ("Shift", "10 px"), ("Tab", "next"), ("Enter", "confirm"), ("H", "hidden"), ("Esc", "done")]
-        return [("Drag", "a point"), ("Tab", "walk them"), ("Wheel", "zoom"), ("Space-drag", "pan"), ("F", "fit"), ("Hover", "a row to see what it measures")]
+            return [
+                ("Drag", "the point"),
+                ("Arrows", "1 px"),
+                ("Shift", "10 px"),
+                ("Tab", "next"),
+                ("Enter", "confirm"),
+                ("H", "hidden"),
+                ("Esc", "done"),
+            ]
+        return [
+            ("Drag", "a point"),
+            ("Tab", "walk them"),
+            ("Wheel", "zoom"),
+            ("Space-drag", "pan"),
+            ("F", "fit"),
+            ("Hover", "a row to see what it measures"),
+        ]
 
     def actions_here(self) -> list[QAction]:
         return self._actions
@@ -305,7 +331,11 @@ class ReferenceStation(Station):
             if k in self.list.rows:
                 i = self.list.rows[k].item
                 usual = f"usual {i.show(i.norm)} ± {i.sd:g}" if i.norm is not None and i.sd is not None else ""
-                value = i.show(i.reference) + (f" {front_registry()[k].unit}" if not i.angle else "") if i.reference is not None else "–"
+                value = (
+                    i.show(i.reference) + (f" {front_registry()[k].unit}" if not i.angle else "")
+                    if i.reference is not None
+                    else "–"
+                )
                 return i.label, value, usual
         return "", "", ""
 

@@ -6,7 +6,18 @@ from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QRunnable, QSettings, QSizeF, Qt, QThreadPool, Signal
 from PySide6.QtGui import QAction, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QScrollArea, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ....core.errors import OrthometError
 from ....core.export.look import PENCILS, looks
@@ -84,7 +95,15 @@ class PageView(QWidget):
             t = theme.t
             p.fillRect(self.rect(), t.c("board"))
             if self.page is None:
-                text(p, QRectF(40, self.height() / 2 - 40, self.width() - 80, 80), self.sentence, "instruct", t.c("ink"), Qt.AlignmentFlag.AlignHCenter, wrap=True)
+                text(
+                    p,
+                    QRectF(40, self.height() / 2 - 40, self.width() - 80, 80),
+                    self.sentence,
+                    "instruct",
+                    t.c("ink"),
+                    Qt.AlignmentFlag.AlignHCenter,
+                    wrap=True,
+                )
                 return
             r, k = self.place()
             p.fillRect(r.translated(3, 4), t.c("ink", 0.12))
@@ -128,7 +147,9 @@ class SheetStation(Station):
         self.view = PageView()
         self.panel = Panel("Guides on a page")
         self.head.addStretch(1)
-        self.head.addWidget(button("Export…", self.export, "Write the page as SVG, PDF or PNG at its true size (Ctrl+Shift+E)", strong=True))
+        self.head.addWidget(
+            button("Export…", self.export, "Write the page as SVG, PDF or PNG at its true size (Ctrl+Shift+E)", strong=True)
+        )
         self.school = QComboBox()
         for s in schools().values():
             self.school.addItem(s.title, s.name)
@@ -259,7 +280,11 @@ class SheetStation(Station):
         lay.setSpacing(5)
         lay.addWidget(_heading("Steps"))
         ids = [(f"{s.name}-{k}", f"{k}  {st.name}", st.say) for k, st in enumerate(s.steps, 1)]
-        ids += [("plan-lines", "Plan lines", "Where your plan puts each line"), ("outline", "Head outline", "Outline, ears, neck, hairline"), ("features", "Features", "Eyes, brows, nose, mouth")]
+        ids += [
+            ("plan-lines", "Plan lines", "Where your plan puts each line"),
+            ("outline", "Head outline", "Outline, ears, neck, hairline"),
+            ("features", "Features", "Eyes, brows, nose, mouth"),
+        ]
         for key, words, say in ids:
             box = QCheckBox(words)
             box.setChecked(key not in self._hidden)

@@ -1,0 +1,1 @@
+"""Measurements, as ratios against a named baseline in the same run: ``make bench``."""

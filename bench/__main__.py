@@ -1,0 +1,12 @@
+"""Run every measurement and print one line each."""
+
+from __future__ import annotations
+
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from . import checking, dragging, planning, starting
+
+for part in (planning, checking, dragging, starting):
+    part.run()

@@ -1,0 +1,78 @@
+"""Dragging one landmark: our own computation against what Qt needs to paint the very same window alone."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtTest import QTest
+
+from orthomet.app.application import make_application
+from orthomet.core.head.construct import construction
+from orthomet.core.plan.plan import make_plan
+from orthomet.core.project.edits import place
+from orthomet.core.proportions.measure import measure
+from orthomet.core.styles.schools import school
+
+from .timing import alternating, report
+
+
+def run() -> None:
+    make_application()
+    from orthomet.app.shell import Window
+
+    w = Window(keep_journal=False)
+    w.show()
+    w.open_demo()
+    QTest.qWait(800)
+    d = w.document
+    c = d.character
+    assert c is not None and c.reference is not None
+    marks, rng = c.reference.marks, np.random.default_rng(0)
+    target = QImage(1280, 800, QImage.Format.Format_ARGB32_Premultiplied)
+
+    def compute() -> None:
+        x, y = marks.points["stomion"]
+        moved = place(marks, {"stomion": (x + rng.normal(), y + rng.normal() * 4)})
+        m = measure(moved.landmarks())
+        p = make_plan(m, c.decisions, c.noticed)
+        construction(p.table, p.points, school(c.decisions.school), c.decisions.school_settings)
+
+    def paint() -> None:
+        p = QPainter(target)
+        w.render(p, QPoint(0, 0))
+        p.end()
+
+    for name in ("Reference", "Plan"):
+        w.go_named(name)
+        QTest.qWait(200)
+        ours, qt = alternating(compute, paint, 150)
+        value = f"p95 {1e3 * np.percentile(ours, 95):.1f} ms / paint {1e3 * np.median(qt):.1f} ms = {np.percentile(ours, 95) / np.median(qt):.2f}"
+        report(
+            f"drag: measure, plan, construct against painting {name}",
+            value,
+            "≤ 1",
+            bool(np.percentile(ours, 95) <= np.median(qt)),
+        )
+    w.go_named("Plan")
+    QTest.qWait(100)
+    d.begin("drag")
+
+    def whole() -> None:
+        x, y = marks.points["stomion"]
+        new = place(marks, {"stomion": (x, y + rng.normal() * 4)})
+        from orthomet.core.project.edits import change_reference
+
+        d.preview(change_reference(c.id, c.reference.id, marks=new))
+        w.flush()
+
+    ours, qt = alternating(whole, paint, 100)
+    report(
+        "… with every row, badge and meter brought up to date",
+        f"p95 {1e3 * np.percentile(ours, 95):.1f} ms = {np.percentile(ours, 95) / np.median(qt):.2f} × paint",
+        "(for information)",
+        True,
+    )
+    d.cancel()
+    w.document._saved = w.document.project
+    w.close()

@@ -1,0 +1,73 @@
+"""The real window with the demo in it, driven offscreen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+
+from orthomet.app.application import make_application
+
+
+@pytest.fixture(scope="session")
+def qapp() -> Iterator[object]:
+    yield make_application()
+
+
+@pytest.fixture
+def window(qtbot: object, qapp: object, monkeypatch: pytest.MonkeyPatch) -> Iterator[object]:
+    from orthomet.app.shell import Window
+    from orthomet.app.theme.tokens import theme
+
+    theme.use("day")
+    w = Window()
+    monkeypatch.setattr(w, "may_leave", lambda: True)
+    w.show()
+    yield w
+    w.document.close()
+    w.close()
+    w.deleteLater()
+
+
+@pytest.fixture
+def demo(window: object, qtbot: object) -> object:
+    window.open_demo()  # type: ignore[attr-defined]
+    ref = window.document.character.reference  # type: ignore[attr-defined]
+    qtbot.waitUntil(lambda: window.images.get(ref.image.hash) is not None, timeout=5000)  # type: ignore[attr-defined]
+    window.flush()  # type: ignore[attr-defined]
+    QTest.qWait(30)
+    return window
+
+
+def at(p: QPointF) -> QPoint:
+    return QPoint(round(p.x()), round(p.y()))
+
+
+def drag(w: QWidget, a: QPointF, b: QPointF, during: Callable[[], None] | None = None, steps: int = 4) -> None:
+    """Press at ``a``, move to ``b`` in steps, call ``during`` while the button is still down, release."""
+    QTest.mousePress(w, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(a))
+    for k in range(1, steps + 1):
+        QTest.mouseMove(w, at(a + (b - a) * k / steps))
+        QTest.qWait(5)
+    if during:
+        during()
+    QTest.mouseRelease(w, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(b))
+    QTest.qWait(5)
+
+
+def picture_file(folder: Path, name: str = "face.png", size: tuple[int, int] = (300, 360)) -> str:
+    """A picture this project did not paint: a few discs on a ground."""
+    from PIL import Image, ImageDraw
+
+    im = Image.new("RGB", size, (180, 170, 160))
+    d = ImageDraw.Draw(im)
+    d.ellipse((60, 40, 240, 320), fill=(230, 200, 180))
+    for x in (110, 190):
+        d.ellipse((x - 18, 165, x + 18, 185), fill=(60, 50, 50))
+    path = folder / name
+    im.save(path)
+    return str(path)
