@@ -1,5 +1,5 @@
 # Every target installs what is missing first.
-.PHONY: demo test lint bench shots setup setup-dev wheel
+.PHONY: demo test lint bench shots paint setup setup-dev wheel
 setup:
 	@bash tools/setup.sh run
 setup-dev:
@@ -24,3 +24,6 @@ shots: setup-dev
 
 wheel: setup-dev
 	.venv/bin/python -m build --wheel --no-isolation
+
+paint: setup-dev
+	.venv/bin/python -m orthomet.demo.painting.paint

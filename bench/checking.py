@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 
 from orthomet.core.check.check import check
 from orthomet.core.check.moves import moves
-from orthomet.core.check.register import register
 from orthomet.core.errors import LandmarkError
 from orthomet.core.landmarks.points import from_array
+from orthomet.core.landmarks.register import register
 from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.plan import make_plan
 from orthomet.core.proportions.measure import measure
@@ -36,8 +38,8 @@ def run() -> None:
                 continue
             tried += 1
             right += {m.name for m in c.fix.moves} == {named[k].name for k in chosen}
-            times.append(once(lambda: check(marks, plan)))
-            base.append(once(lambda: register(marks.array(), plan)))
+            times.append(once(partial(check, marks, plan)))
+            base.append(once(partial(register, marks.array(), plan)))
         words = "single" if size == 1 else "double"
         report(
             f"true cause of {words} faults named",

@@ -21,11 +21,12 @@ def run() -> None:
     make_application()
     from orthomet.app.shell import Window
 
-    w = Window(keep_journal=False)
+    w = Window()
+    desk = w.furnish(keep_journal=False)
     w.show()
-    w.open_demo()
+    desk.open_demo()
     QTest.qWait(800)
-    d = w.document
+    d = desk.document
     c = d.character
     assert c is not None and c.reference is not None
     marks, rng = c.reference.marks, np.random.default_rng(0)
@@ -44,7 +45,7 @@ def run() -> None:
         p.end()
 
     for name in ("Reference", "Plan"):
-        w.go_named(name)
+        desk.go_named(name)
         QTest.qWait(200)
         ours, qt = alternating(compute, paint, 150)
         value = f"p95 {1e3 * np.percentile(ours, 95):.1f} ms / paint {1e3 * np.median(qt):.1f} ms = {np.percentile(ours, 95) / np.median(qt):.2f}"
@@ -54,7 +55,7 @@ def run() -> None:
             "≤ 1",
             bool(np.percentile(ours, 95) <= np.median(qt)),
         )
-    w.go_named("Plan")
+    desk.go_named("Plan")
     QTest.qWait(100)
     d.begin("drag")
 
@@ -64,7 +65,7 @@ def run() -> None:
         from orthomet.core.project.edits import change_reference
 
         d.preview(change_reference(c.id, c.reference.id, marks=new))
-        w.flush()
+        desk.flush()
 
     ours, qt = alternating(whole, paint, 100)
     report(
@@ -74,5 +75,5 @@ def run() -> None:
         True,
     )
     d.cancel()
-    w.document._saved = w.document.project
+    d._saved = d.project
     w.close()

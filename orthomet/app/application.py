@@ -75,16 +75,21 @@ def run(file: str | None, demo: bool = False) -> int:
     window.show()
 
     def after_first_paint() -> None:
-        import scipy.optimize  # noqa: F401  (loaded now, so that the first drag does not wait for it)
-
+        desk = window.furnish()
         if demo:
-            window.open_demo()
+            desk.open_demo()
         elif file:
-            window.open_path(file)
-        window.offer_recovery()
+            desk.open_path(file)
+        desk.offer_recovery()
+        QTimer.singleShot(0, _warm_up)
 
     QTimer.singleShot(0, after_first_paint)
     return int(app.exec())  # type: ignore[attr-defined]
+
+
+def _warm_up() -> None:
+    """What the first drag would otherwise wait for."""
+    import scipy.optimize  # noqa: F401
 
 
 def _tell(window: object) -> object:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPaintEvent, QPolygonF, QTransform
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenuBar, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
-from ..core.figure.silhouette import standing
-from ..core.project.model import Character
 from .theme.paint import RIGHT, hline, painting, pen, text, text_width
 from .theme.tokens import SHELF, theme
+
+if TYPE_CHECKING:
+    from ..core.project.model import Character
 
 FLOOR, TALLEST = 66, 56
 
@@ -107,6 +110,8 @@ class CastStrip(QWidget):
             self._places = []
             for c in self.cast:
                 on = c.id == self.current
+                from ..core.figure.silhouette import standing  # late: an empty window needs no NumPy
+
                 shape = QPolygonF([QPointF(a, b) for a, b in standing(c.height_m, c.age).tolist()])
                 shape = QTransform().scale(ppm, -ppm).map(shape)
                 b = shape.boundingRect()

@@ -25,20 +25,20 @@ def window(qtbot: object, qapp: object, monkeypatch: pytest.MonkeyPatch) -> Iter
 
     theme.use("day")
     w = Window()
-    monkeypatch.setattr(w, "may_leave", lambda: True)
+    desk = w.furnish()
+    monkeypatch.setattr(desk, "may_leave", lambda: True)
     w.show()
     yield w
-    w.document.close()
     w.close()
     w.deleteLater()
 
 
 @pytest.fixture
 def demo(window: object, qtbot: object) -> object:
-    window.open_demo()  # type: ignore[attr-defined]
-    ref = window.document.character.reference  # type: ignore[attr-defined]
-    qtbot.waitUntil(lambda: window.images.get(ref.image.hash) is not None, timeout=5000)  # type: ignore[attr-defined]
-    window.flush()  # type: ignore[attr-defined]
+    window.desk.open_demo()  # type: ignore[attr-defined]
+    ref = window.desk.document.character.reference  # type: ignore[attr-defined]
+    qtbot.waitUntil(lambda: window.desk.images.get(ref.image.hash) is not None, timeout=5000)  # type: ignore[attr-defined]
+    window.desk.flush()  # type: ignore[attr-defined]
     QTest.qWait(30)
     return window
 

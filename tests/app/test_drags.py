@@ -19,8 +19,8 @@ def grabbed(w: Any) -> bytes:
 
 
 def test_dragging_a_landmark_changes_picture_row_and_badges(demo: Any) -> None:
-    d = demo.document
-    station = demo.stations[0]
+    d = demo.desk.document
+    station = demo.desk.stations[0]
     stage, rows = station.stage, station.list.rows
     before = d.project
     picture, value, plan = grabbed(stage), rows["mouth_station"].item.reference, d.plan().likeness.score
@@ -35,7 +35,7 @@ def test_dragging_a_landmark_changes_picture_row_and_badges(demo: Any) -> None:
     assert not d.dragging and d.undo_label == "Move mouth line"
     assert d.plan().likeness.score != plan
     d.undo()
-    demo.flush()
+    demo.desk.flush()
     assert d.project is before and rows["mouth_station"].item.reference == value and d.undo_label == ""
     d.redo()
     assert d.measured().value("mouth_station") > value + 0.01
@@ -43,9 +43,9 @@ def test_dragging_a_landmark_changes_picture_row_and_badges(demo: Any) -> None:
 
 @pytest.mark.parametrize("key", ["mouth_width_fw", "eye_station"])
 def test_dragging_a_gauges_plan_mark(demo: Any, key: str) -> None:
-    demo.go_named("Plan")
+    demo.desk.go_named("Plan")
     QTest.qWait(30)
-    d, station = demo.document, demo.station
+    d, station = demo.desk.document, demo.desk.station
     row = station.list.rows[key]
     before, plan, picture = d.project, d.plan().table[key], grabbed(station.board)
     meters = (d.plan().likeness.score, d.plan().style)
@@ -53,21 +53,21 @@ def test_dragging_a_gauges_plan_mark(demo: Any, key: str) -> None:
     seen: dict[str, Any] = {}
 
     def during() -> None:
-        demo.flush()
+        demo.desk.flush()
         seen.update(plan=row.item.plan, picture=grabbed(station.board), meters=(d.plan().likeness.score, d.plan().style))
 
     drag(row, tip, tip + QPointF(-26, 0), during)
     assert seen["plan"] < plan and seen["picture"] != picture and seen["meters"] != meters
     assert key in d.character.decisions.offsets
     d.undo()
-    demo.flush()
+    demo.desk.flush()
     assert d.project is before and d.plan().table[key] == plan and row.item.plan == pytest.approx(plan)
 
 
 def test_dragging_a_line_on_the_plan_drawing(demo: Any) -> None:
-    demo.go_named("Plan")
+    demo.desk.go_named("Plan")
     QTest.qWait(30)
-    d, station = demo.document, demo.station
+    d, station = demo.desk.document, demo.desk.station
     board = station.board
     before, plan = d.project, d.plan().table["mouth_station"]
     row, style = station.list.rows["mouth_station"], d.plan().style
@@ -75,7 +75,7 @@ def test_dragging_a_line_on_the_plan_drawing(demo: Any) -> None:
     seen: dict[str, Any] = {}
 
     def during() -> None:
-        demo.flush()
+        demo.desk.flush()
         seen.update(plan=d.plan().table["mouth_station"], row=row.item.plan, style=d.plan().style)
 
     drag(board, a, a + QPointF(0, 12), during)
@@ -88,7 +88,7 @@ def test_dragging_a_line_on_the_plan_drawing(demo: Any) -> None:
 
 
 def test_escape_puts_back_what_is_in_the_hand(demo: Any) -> None:
-    stage, d = demo.stations[0].stage, demo.document
+    stage, d = demo.desk.stations[0].stage, demo.desk.document
     before = d.project
     a = stage.to_screen(*stage.marks.points["gnathion"])
 
@@ -101,16 +101,16 @@ def test_escape_puts_back_what_is_in_the_hand(demo: Any) -> None:
 
 
 def test_style_weight_drags_as_one_step(demo: Any) -> None:
-    demo.go_named("Plan")
+    demo.desk.go_named("Plan")
     QTest.qWait(30)
-    d, bar = demo.document, demo.station.master
+    d, bar = demo.desk.document, demo.desk.station.master
     w = bar.wedge()
     style = d.plan().style
     drag(bar, QPointF(w.left() + 0.4 * w.width(), w.center().y()), QPointF(w.left() + 0.9 * w.width(), w.center().y()))
     assert d.character.decisions.style_weight == pytest.approx(0.9, abs=0.02) and d.plan().style > style
     d.undo()
     assert d.character.decisions.style_weight == 0.4
-    head = demo.station.list.heads["Mouth"]
+    head = demo.desk.station.list.heads["Mouth"]
     w = head.wedge()
     drag(head, QPointF(w.left() + 0.25 * w.width(), w.center().y()), QPointF(w.left() + 0.8 * w.width(), w.center().y()))
     assert d.character.decisions.group_weights["Mouth"] == pytest.approx(0.8, abs=0.02)
@@ -120,26 +120,26 @@ def test_style_weight_drags_as_one_step(demo: Any) -> None:
 
 
 def test_dragging_a_ring_cures_its_finding(demo: Any, qtbot: Any) -> None:
-    demo.go_named("Check")
-    qtbot.waitUntil(lambda: demo.station.stage.image is not None, timeout=5000)
-    d, stage = demo.document, demo.station.stage
+    demo.desk.go_named("Check")
+    qtbot.waitUntil(lambda: demo.desk.station.stage.image is not None, timeout=5000)
+    d, stage = demo.desk.document, demo.desk.station.stage
     assert sorted(f.reading for f in d.check().findings) == ["eye_width_l_fw", "mouth_station"]
     (mouth,) = [f for f in d.check().findings if f.reading == "mouth_station"]
     for name in ("stomion", "labiale_superius", "labiale_inferius", "sublabiale", "cheilion_l", "cheilion_r"):
         a = stage.to_screen(*stage.marks.points[name])
         drag(stage, a, a - QPointF(0, mouth.difference_px * stage.scale), steps=2)
         stage.active = ""
-    demo.flush()
+    demo.desk.flush()
     assert [f.reading for f in d.check().findings] == ["eye_width_l_fw"]
-    assert demo.station.panel.title.text() == "1 finding"
+    assert demo.desk.station.panel.title.text() == "1 finding"
 
 
-def test_an_estimated_partner_follows_in_the_mirror(demo: Any) -> None:
-    d = demo.document
+def test_estimated_points_follow_the_placed_ones(demo: Any) -> None:
+    d = demo.desk.document
     d.choose_character("lorn")
-    demo.flush()
+    demo.desk.flush()
     QTest.qWait(200)
-    stage = demo.stations[0].stage
+    stage = demo.desk.stations[0].stage
     assert stage.marks.states["gonion_r"] is State.ESTIMATED
     before = dict(stage.marks.points)
     a = stage.to_screen(*before["gonion_l"])

@@ -36,15 +36,15 @@ def click(stage: Any, xy: tuple[float, float]) -> None:
 
 def test_a_strangers_picture_from_drop_to_checked_drawing(window: Any, qtbot: Any, tmp_path: Path) -> None:
     """The whole pipeline on a picture this project did not paint."""
-    d = window.document
+    d = window.desk.document
     drop(window, picture_file(tmp_path))
     qtbot.waitUntil(lambda: d.character is not None and d.character.reference is not None, timeout=5000)
-    window.flush()
-    stage = window.stations[0].stage
+    window.desk.flush()
+    stage = window.desk.stations[0].stage
     assert "crown" in stage.anchor_wanted() and d.character.reference.name == "face"
     for xy in ((150, 42), (150, 318), (208, 175)):
         click(stage, xy)
-    window.flush()
+    window.desk.flush()
     marks = d.character.reference.marks
     assert len(marks.points) > 50 and marks.states["stomion"] is State.ESTIMATED
     assert d.plan().noticed == ()  # nothing is noticed from seeds
@@ -59,25 +59,25 @@ def test_a_strangers_picture_from_drop_to_checked_drawing(window: Any, qtbot: An
     assert stage.active != name
     QTest.keyClick(stage, Qt.Key.Key_H)
     assert d.character.reference.marks.states[stage.active] is State.HIDDEN
-    window.stations[0]._confirm_all()
+    window.desk.stations[0]._confirm_all()
     assert State.ESTIMATED not in d.character.reference.marks.states.values()
     assert len(d.plan().noticed) == 5
     out = tmp_path / "guides.svg"
-    window.go_named("Sheet")
-    with qtbot.waitSignal(window.station.exported, timeout=10_000):
-        window.station.export(str(out))
+    window.desk.go_named("Sheet")
+    with qtbot.waitSignal(window.desk.station.exported, timeout=10_000):
+        window.desk.station.export(str(out))
     assert out.read_text().count("<g ") > 5
-    window.go_named("Check")
+    window.desk.go_named("Check")
     drop(window, picture_file(tmp_path, "drawing.png"))
     qtbot.waitUntil(lambda: d.drawing is not None, timeout=5000)
-    window.flush()
-    stage = window.station.stage
+    window.desk.flush()
+    stage = window.desk.station.stage
     for xy in ((150, 42), (150, 318), (92, 175)):
         click(stage, xy)
-    window.flush()
+    window.desk.flush()
     assert d.check().findings == () and "stomion" in d.drawing.marks.points
-    window.station._confirm_all()
-    window.flush()
+    window.desk.station._confirm_all()
+    window.desk.flush()
     assert not isinstance(d.check(), str)
     for _ in range(20):
         if not d.undo_label:
@@ -87,21 +87,21 @@ def test_a_strangers_picture_from_drop_to_checked_drawing(window: Any, qtbot: An
 
 
 def test_meant_and_ask_again(demo: Any, qtbot: Any) -> None:
-    demo.go_named("Check")
+    demo.desk.go_named("Check")
     QTest.qWait(50)
-    panel, d = demo.station.panel, demo.document
+    panel, d = demo.desk.station.panel, demo.desk.document
     card = next(c for c in panel.cards if c.f.reading == "mouth_station")
     card.setFocus()
     QTest.keyClick(card, Qt.Key.Key_M)
-    demo.flush()
+    demo.desk.flush()
     assert d.drawing.meant == ("mouth_station",) and [f.reading for f in d.check().findings] == ["eye_width_l_fw"]
     panel.ask_again.emit("mouth_station")
-    demo.flush()
+    demo.desk.flush()
     assert d.drawing.meant == () and len(d.check().findings) == 2
 
 
 def test_hover_lights_both_ways(demo: Any) -> None:
-    station = demo.stations[0]
+    station = demo.desk.stations[0]
     row, stage = station.list.rows["eye_gap_ew"], station.stage
     QTest.mouseMove(row, QPoint(40, 10))
     row.hovered.emit("eye_gap_ew", True)
@@ -115,9 +115,9 @@ def test_hover_lights_both_ways(demo: Any) -> None:
 
 
 def test_emphasis_by_keys_words_and_clicks(demo: Any) -> None:
-    demo.go_named("Plan")
+    demo.desk.go_named("Plan")
     QTest.qWait(30)
-    d, row = demo.document, demo.station.list.rows["nose_width_fw"]
+    d, row = demo.desk.document, demo.desk.station.list.rows["nose_width_fw"]
     QTest.keyClick(row, Qt.Key.Key_4)
     assert d.character.decisions.emphasis["nose_width_fw"] == 1.5
     QTest.keyClick(row, Qt.Key.Key_Return)
@@ -128,12 +128,12 @@ def test_emphasis_by_keys_words_and_clicks(demo: Any) -> None:
     plan = d.plan().table["nose_width_fw"]
     QTest.keyClick(row, Qt.Key.Key_Right)
     assert d.plan().table["nose_width_fw"] > plan
-    demo.station._reset()
+    demo.desk.station._reset()
     assert d.character.decisions.offsets == {}
 
 
 def test_filter_sort_and_fold(demo: Any) -> None:
-    lists = demo.stations[0].list
+    lists = demo.desk.stations[0].list
     lists.filter.setText("gap")
     shown = [k for k, r in lists.rows.items() if r.isVisibleTo(lists)]
     assert set(shown) == {"eye_gap_ew", "brow_gap_ew"}
@@ -148,9 +148,9 @@ def test_filter_sort_and_fold(demo: Any) -> None:
 
 
 def test_noticed_first_takes_words_and_readings(demo: Any) -> None:
-    box, d = demo.stations[0].noticed, demo.document
+    box, d = demo.desk.stations[0].noticed, demo.desk.document
     d.choose_character("wick")
-    demo.flush()
+    demo.desk.flush()
     assert not box._show_ruler()
     box.edit_row(1)
     box._edit.setText("Nose length")
@@ -162,10 +162,10 @@ def test_noticed_first_takes_words_and_readings(demo: Any) -> None:
 
 
 def test_missing_reading_asks_for_its_point(demo: Any) -> None:
-    station, d = demo.stations[0], demo.document
+    station, d = demo.desk.stations[0], demo.desk.document
     station.stage.active = "subnasale"
     QTest.keyClick(station.stage, Qt.Key.Key_Delete)
-    demo.flush()
+    demo.desk.flush()
     row = station.list.rows["nose_base_station"]
     assert row.item.missing == "nose base"
     QTest.mouseClick(row, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(300, 12))
@@ -175,7 +175,7 @@ def test_missing_reading_asks_for_its_point(demo: Any) -> None:
 
 
 def test_zoom_pan_fit_mirror_and_level(demo: Any) -> None:
-    stage = demo.stations[0].stage
+    stage = demo.desk.stations[0].stage
     q = QPointF(500, 300)
     xy, scale = stage.to_picture(q), stage.scale
     stage.zoom(2.0, q)
@@ -188,16 +188,16 @@ def test_zoom_pan_fit_mirror_and_level(demo: Any) -> None:
     assert stage.to_picture(q + QPointF(40, 30)) == pytest.approx(xy)
     QTest.keyClick(stage, Qt.Key.Key_F)
     assert stage.scale == pytest.approx(scale)
-    demo.stations[0]._mirror()
+    demo.desk.stations[0]._mirror()
     x, y = stage.marks.points["exocanthion_l"]
     assert stage.to_picture(stage.to_screen(x, y)) == pytest.approx((x, y))
     assert stage.to_screen(x, y).x() < stage.to_screen(*stage.marks.points["exocanthion_r"]).x()
-    demo.stations[0]._toggle_level()
-    assert demo.document.character.reference.level_by == "eyes"
+    demo.desk.stations[0]._toggle_level()
+    assert demo.desk.document.character.reference.level_by == "eyes"
 
 
 def test_save_reopen_lock_and_changed_on_disk(demo: Any, tmp_path: Path) -> None:
-    d = demo.document
+    d = demo.desk.document
     path = tmp_path / "ferry.orthomet"
     assert d.save(path) and not d.dirty and d.path == path
     assert read(path).project == d.project
@@ -224,16 +224,20 @@ def test_crash_recovery_is_offered_and_kept(window: Any, qtbot: Any) -> None:
     j.record(rename_project("Nearly lost")(s.project), s.pictures, "")
     state = json.loads((j.folder / "state.json").read_text())
     (j.folder / "state.json").write_text(json.dumps({**state, "started": "gone"}))
-    window.offer_recovery()
-    assert window.recovery.isVisible() and "Nearly lost" in window.recovery.words.text()
-    window.recovery.keep.click()
-    assert window.document.project.title == "Nearly lost" and window.document.dirty and not window.recovery.isVisible()
+    window.desk.offer_recovery()
+    assert window.desk.recovery.isVisible() and "Nearly lost" in window.desk.recovery.words.text()
+    window.desk.recovery.keep.click()
+    assert (
+        window.desk.document.project.title == "Nearly lost"
+        and window.desk.document.dirty
+        and not window.desk.recovery.isVisible()
+    )
     assert not j.folder.exists()
-    assert window.document.journal.folder.exists()
+    assert window.desk.document.journal.folder.exists()
 
 
 def test_changes_are_in_the_journal_and_a_clean_end_removes_it(demo: Any, qtbot: Any) -> None:
-    d = demo.document
+    d = demo.desk.document
     d.do("Rename", rename_project("Kept"))
     qtbot.waitUntil(lambda: (d.journal.folder / "project.json").exists(), timeout=3000)
     assert "Kept" in (d.journal.folder / "project.json").read_text()
@@ -253,69 +257,69 @@ def test_bad_drops_are_said_and_nothing_is_lost(
 ) -> None:
     import re
 
-    before = demo.document.project
+    before = demo.desk.document.project
     (tmp_path / name).write_bytes(data)
     drop(demo, str(tmp_path / name))
     qtbot.waitUntil(lambda: demo.ledge.bad, timeout=3000)
     assert re.search(words, demo.ledge.sentence), demo.ledge.sentence
-    assert demo.document.project is before
+    assert demo.desk.document.project is before
 
 
 def test_paste_and_several_references(demo: Any, qtbot: Any) -> None:
     image = QImage(60, 70, QImage.Format.Format_RGB32)
     image.fill(Qt.GlobalColor.darkCyan)
     QGuiApplication.clipboard().setImage(image)
-    demo.paste()
-    d = demo.document
+    demo.desk.paste()
+    d = demo.desk.document
     qtbot.waitUntil(lambda: len(d.character.references) == 2, timeout=5000)
-    demo.flush()
-    assert d.character.reference.image.size == (60, 70) and demo.stations[0].which.isVisibleTo(demo.stations[0])
-    demo.stations[0]._choose(0)
+    demo.desk.flush()
+    assert d.character.reference.image.size == (60, 70) and demo.desk.stations[0].which.isVisibleTo(demo.desk.stations[0])
+    demo.desk.stations[0]._choose(0)
     assert d.character.reference.id == "berta-portrait"
     QGuiApplication.clipboard().clear()
-    demo.paste()
+    demo.desk.paste()
     assert "no picture" in demo.ledge.sentence
 
 
 def test_landmark_trouble_is_shown_where_it_happens(demo: Any) -> None:
-    stage = demo.stations[0].stage
+    stage = demo.desk.stations[0].stage
     top = stage.marks.points["vertex"]
     stage.edit_made.emit("Move", lambda m: m.model_copy(update={"points": {**m.points, "gnathion": (top[0], top[1] - 50)}}))
-    demo.flush()
+    demo.desk.flush()
     assert "above the crown" in demo.ledge.sentence
-    assert demo.document.measured().table == {}
-    demo.document.undo()
-    demo.flush()
-    assert demo.document.measured().table
+    assert demo.desk.document.measured().table == {}
+    demo.desk.document.undo()
+    demo.desk.flush()
+    assert demo.desk.document.measured().table
 
 
 def test_cast_credit_and_school(demo: Any) -> None:
-    d, station = demo.document, demo.stations[0]
-    demo._step_cast(1)
+    d, station = demo.desk.document, demo.desk.stations[0]
+    demo.desk._step_cast(1)
     assert d.character.id == "lorn"
-    demo.flush()
+    demo.desk.flush()
     station.credit.setText("someone else")
     station.credit.editingFinished.emit()
     assert d.character.reference.credit == "someone else"
-    demo.go_named("Plan")
-    demo.station.school.activated.emit(demo.station.school.findData("equal-thirds"))
+    demo.desk.go_named("Plan")
+    demo.desk.station.school.activated.emit(demo.desk.station.school.findData("equal-thirds"))
     assert d.character.decisions.school == "equal-thirds"
-    demo.go_named("Sheet")
-    assert demo.station.sheet().layer("equal-thirds-2").title.startswith("Equal thirds 2")
-    demo.station.head_mm.setValue(2000)
-    assert "does not fit" in demo.station.view.sentence
-    demo.station.head_mm.setValue(120)
-    demo.station._toggle("features", False)
-    assert all(ly.id != "features" for ly in demo.station.sheet().layers)
+    demo.desk.go_named("Sheet")
+    assert demo.desk.station.sheet().layer("equal-thirds-2").title.startswith("Equal thirds 2")
+    demo.desk.station.head_mm.setValue(2000)
+    assert "does not fit" in demo.desk.station.view.sentence
+    demo.desk.station.head_mm.setValue(120)
+    demo.desk.station._toggle("features", False)
+    assert all(ly.id != "features" for ly in demo.desk.station.sheet().layers)
 
 
 def test_everything_has_a_name_and_a_way_by_keys(demo: Any) -> None:
     demo.apply_theme()
     for k in range(4):
-        demo.go(k)
+        demo.desk.go(k)
         QTest.qWait(20)
         nameless = [
-            w for w in demo.station.findChildren(QWidget)
+            w for w in demo.desk.station.findChildren(QWidget)
             if w.focusPolicy() != Qt.FocusPolicy.NoFocus and w.isVisible() and not (w.accessibleName() or getattr(w, "text", lambda: "")())
             and type(w).__name__ not in ("QScrollArea", "QSpinBoxPrivate", "QLineEdit", "QComboBoxListView")
         ]  # fmt: skip

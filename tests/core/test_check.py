@@ -8,12 +8,12 @@ from skimage.transform import SimilarityTransform
 
 from orthomet.core.check.check import check
 from orthomet.core.check.moves import EYE, MOUTH, moves
-from orthomet.core.check.register import fit, register
-from orthomet.core.check.seed import seed_from_plan
 from orthomet.core.errors import LandmarkError
 from orthomet.core.head.points import plan_points
 from orthomet.core.landmarks.points import Landmarks, State, from_array
+from orthomet.core.landmarks.register import fit, register
 from orthomet.core.landmarks.schema import FRONT
+from orthomet.core.landmarks.seed import seed_from_plan
 from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.plan import make_plan
 from orthomet.core.proportions.measure import measure

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 
+from ...core.kinds import Array
 from ...core.landmarks.level import LevelBy
 from ...core.landmarks.points import State
 from ...core.landmarks.schema import FRONT
+from ...core.landmarks.seed import relay
 from ...core.project.edits import confirm, place, set_states, take_away
 from ...core.project.model import Marks
 from ...core.proportions.lines import spans
 from ...core.proportions.registry import front_registry
 from ..theme.paint import pen, text
-from ..theme.tokens import CASING, ON_PICTURE_LOOK, theme
+from ..theme.tokens import CASING, ON_PICTURE_LOOK, ON_PICTURE_POINT, theme
 from .draw import cased, chip, dimension, head_rule, point_mark, sheet_edge
 from .view import StageView
 
@@ -54,6 +55,7 @@ class MarksStage(StageView):
         self.level_by = LevelBy.CENTRE
         self.active = ""
         self.hover = ""
+        self.template: Array | None = None
         self.lit_keys: set[str] = set()
         self.lit_words: dict[str, str] = {}
         self.placing: dict[str, tuple[float, float]] | None = None
@@ -129,7 +131,7 @@ class MarksStage(StageView):
         if self.place_next:
             name, self.place_next = self.place_next, ""
             self.active = name
-            self.edit_made.emit(f"Place {FRONT[name].words}", lambda m: place(m, {name: xy}))
+            self.edit_made.emit(f"Place {FRONT[name].words}", lambda m: self._placed(m, name, xy))
             self.hint_changed.emit()
             return
         name = self.point_at(e.position())
@@ -188,17 +190,14 @@ class MarksStage(StageView):
             self.update()
 
     def _move_to(self, name: str, xy: tuple[float, float]) -> None:
-        partner = FRONT[name].partner
+        self.drag_moved.emit(lambda m: self._placed(m, name, xy))
 
-        def edit(m: Marks) -> Marks:
-            out = place(m, {name: xy})
-            if partner != name and m.states.get(partner) is State.ESTIMATED and partner in m.points:
-                reflected = mirror_point(m, xy)
-                if reflected is not None:
-                    out = place(out, {partner: reflected}, State.ESTIMATED)
+    def _placed(self, m: Marks, name: str, xy: tuple[float, float]) -> Marks:
+        """A point put down by hand; the points that are still estimated follow as the placed ones now suggest."""
+        out = place(m, {name: xy})
+        if self.template is None or State.ESTIMATED not in out.states.values():
             return out
-
-        self.drag_moved.emit(edit)
+        return place(out, relay(self.template, out.landmarks()), State.ESTIMATED)
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
         if self.pan_release():
@@ -264,9 +263,9 @@ class MarksStage(StageView):
         self._walk(1, estimated_first=True)
 
     def crown_spread(self) -> dict[str, float]:
-        """A crown under hair stays uncertain: how far, in pixels."""
+        """A crown is found under hair: confirmed, it stays uncertain by this many pixels, until it is placed by hand."""
         m = self.marks.points
-        if "hair_top" in m and "vertex" in m and "gnathion" in m:
+        if "vertex" in m and "gnathion" in m:
             return {"vertex": CROWN_SPREAD * abs(m["gnathion"][1] - m["vertex"][1])}
         return {}
 
@@ -317,6 +316,7 @@ class MarksStage(StageView):
         lit = self.lit_points()
         for name in FRONT.names:
             if name in m:
+                self._paint_spread(p, name, self.to_screen(*m[name]))
                 self.paint_point(p, name, self.to_screen(*m[name]), name in lit or name == self.active)
         for name, xy in (self.placing or {}).items():
             q = self.to_screen(*xy)
@@ -333,6 +333,14 @@ class MarksStage(StageView):
 
     def paint_point(self, p: QPainter, name: str, q: QPointF, lit: bool) -> None:
         point_mark(p, q, str(self._state(name)), lit, self.colour, name in MINOR)
+
+    def _paint_spread(self, p: QPainter, name: str, q: QPointF) -> None:
+        """How uncertain a point is: a whisker of one standard deviation each way."""
+        r = self.marks.spread.get(name, 0.0) * self.scale
+        if r > 3:
+            ends = [QPointF(q.x(), q.y() - r), QPointF(q.x(), q.y() + r)]
+            bars = [(e - QPointF(5, 0), e + QPointF(5, 0)) for e in ends]
+            cased(p, [(ends[0], ends[1]), *bars], ON_PICTURE_POINT, 1.2)
 
     def paint_between(self, p: QPainter, frame: QRectF) -> None:
         """Between the picture and its points."""
@@ -384,16 +392,27 @@ class MarksStage(StageView):
         lead = f"{done + 1} of {len(ANCHORS)}   " if self.placing is not None else ""
         chip(p, frame.center().x(), frame.top() + 22, lead + words, ON_PICTURE_LOOK)
 
+    @staticmethod
+    def _lens_place(frame: QRectF, q: QPointF, r: float) -> QPointF:
+        corners = [
+            QPointF(x, y)
+            for x in (frame.right() - r - 12, frame.left() + r + 12)
+            for y in (frame.top() + r + 12, frame.bottom() - r - 54)
+        ]
+
+        def far(c: QPointF) -> float:
+            d = c - q
+            return float((d.x() ** 2 + d.y() ** 2) ** 0.5)
+
+        clear = [c for c in corners if far(c) > r + 60]
+        return min(clear or corners, key=far)
+
     def _paint_lens(self, p: QPainter, frame: QRectF, q: QPointF) -> None:
-        """The magnifier stands in the corner farthest from the point it shows."""
+        """The magnifier, in a corner near the point it shows but clear of it."""
         if self.image is None:
             return
         r = LENS / 2
-        left = q.x() > frame.center().x()
-        top = q.y() > frame.center().y() - 40
-        c = QPointF(
-            frame.left() + r + 12 if left else frame.right() - r - 12, frame.top() + r + 12 if top else frame.bottom() - r - 54
-        )
+        c = self._lens_place(frame, q, r)
         x, y = self.marks.points[self.active]
         k = max(LENS_ZOOM * self.scale, 1.0)
         half = r / k
@@ -437,36 +456,20 @@ class MarksStage(StageView):
         chip(p, c.x(), c.y() + r + 34, f"x {x:.1f}   y {y:.1f}   tick {5 if k < 12 else 1} px")
 
 
-def mirror_point(marks: Marks, xy: tuple[float, float]) -> tuple[float, float] | None:
-    """The point's reflection in the line from crown to chin."""
-    if "vertex" not in marks.points or "gnathion" not in marks.points:
-        return None
-    a, b = np.array(marks.points["vertex"]), np.array(marks.points["gnathion"])
-    d = b - a
-    n = float(np.hypot(*d))
-    if n < 1:
-        return None
-    d = d / n
-    v = np.array(xy) - a
-    r = a + 2 * (v @ d) * d - v
-    return float(r[0]), float(r[1])
+def empty_box(frame: QRectF) -> QRectF:
+    """Where an empty stage speaks."""
+    box = QRectF(0, 0, min(480, frame.width() - 40), 190)
+    box.moveCenter(frame.center())
+    return box
 
 
 def empty_words(p: QPainter, frame: QRectF, title: str, lines: list[str]) -> None:
     """An empty stage says what to do first."""
-    t = theme.t
+    t, box = theme.t, empty_box(frame)
     p.setPen(pen(t.c("rule_strong"), 1.4, (6, 5)))
     p.setBrush(Qt.BrushStyle.NoBrush)
-    box = QRectF(0, 0, min(460, frame.width() - 40), 170)
-    box.moveCenter(frame.center())
     p.drawRoundedRect(box, 6, 6)
-    text(p, QRectF(box.left(), box.top() + 30, box.width(), 36), title, "title", t.c("ink"), Qt.AlignmentFlag.AlignHCenter)
+    text(p, QRectF(box.left(), box.top() + 22, box.width(), 36), title, "title", t.c("ink"), Qt.AlignmentFlag.AlignHCenter)
     for k, line in enumerate(lines):
-        text(
-            p,
-            QRectF(box.left() + 10, box.top() + 78 + 24 * k, box.width() - 20, 22),
-            line,
-            "body",
-            t.c("soft"),
-            Qt.AlignmentFlag.AlignHCenter,
-        )
+        at = QRectF(box.left() + 10, box.top() + 66 + 24 * k, box.width() - 20, 22)
+        text(p, at, line, "body", t.c("soft"), Qt.AlignmentFlag.AlignHCenter)

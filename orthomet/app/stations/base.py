@@ -52,6 +52,9 @@ class Station(QWidget):
     go_to = Signal(str)
     """Ask the frame to open another station by name."""
 
+    wanted = Signal(str)
+    """Ask the desk for something: "picture" or "demo"."""
+
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(parent)
         self.setObjectName("frame")

@@ -11,11 +11,11 @@ import numpy as np
 from ..errors import LandmarkError
 from ..kinds import Array
 from ..landmarks.points import Landmarks, State, require_measurable
+from ..landmarks.register import Similarity, register
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
 from .fix import Fix, smallest_fix
 from .moves import Move, moves
-from .register import Similarity, register
 from .rows import Row, Rows, face_rows, lengths, tolerance_table, tolerances
 
 REGISTRATIONS = 3

@@ -85,7 +85,7 @@ class _Builder:
         f = np.zeros_like(self.x)
         for s in sides:
             i = self.find(names, s)
-            ends = self.find(names[:2] if names is EYE else names, s)
+            ends = self.find(names[:2] if names[:2] == EYE[:2] else names, s)
             if len(ends) < 2:
                 return
             c = self.x[ends].mean(0)
@@ -145,10 +145,13 @@ def moves(points: Array) -> list[Move]:
     b.apart("eyes and brows apart/together", (*EYE, *BROW), "eye_gap_ew", "eyes and brows")
     b.apart("brows apart/together", BROW, "brow_gap_ew", "the brows")
     eye_scales = (("xy", "bigger/smaller", "Enlarge {}", "Shrink {}"), ("x", "wider/narrower", "Widen {}", "Narrow {}"))
+    lids = tuple(n for n in EYE if n not in (*IRIS, "pupil"))
     for sides, who, tag in (("lr", "the eyes", "eyes"), ("l", "the left eye", "left eye"), ("r", "the right eye", "right eye")):
         key = "eye_width_fw" if len(sides) == 2 else f"eye_width_{sides}_fw"
         for axes, what, more, less in eye_scales:
             b.about_own_centre(f"{tag} {what}", EYE, key, axes, (more.format(who), less.format(who)), sides)
+        pair = (f"Enlarge {who}, the iris kept,", f"Shrink {who}, the iris kept,")
+        b.about_own_centre(f"{tag} bigger/smaller, iris kept", lids, key, "xy", pair, sides)
         f = np.zeros_like(points)
         f[b.find(("palpebrale_superius", "lid_crease"), sides), 1] = -0.6
         f[b.find(("palpebrale_inferius",), sides), 1] = 0.4

@@ -136,26 +136,21 @@ def ear(side: int, top: float, bottom: float, outline: Array) -> EarCurves:
     h = bottom - top
     out = np.array([0.000, 0.018, 0.042, 0.050, 0.046, 0.036, 0.028, 0.020, 0.008, 0.001]) * min(1.0, h / 0.22)
     u = np.array([0.07, 0.0, 0.07, 0.24, 0.46, 0.68, 0.86, 0.985, 1.0, 0.93])
-    rim = _curve(np.column_stack([width_at(outline, top + u * h) + out, top + u * h]), 8)
+    rim = curve_through(np.column_stack([width_at(outline, top + u * h) + out, top + u * h]), 8)
     v = np.array([0.16, 0.20, 0.34, 0.52, 0.64])
     dx = np.array([0.006, 0.026, 0.030, 0.020, 0.004]) * min(1.0, h / 0.22)
-    inner = _curve(np.column_stack([width_at(outline, top + v * h) + dx, top + v * h]), 6)
+    inner = curve_through(np.column_stack([width_at(outline, top + v * h) + dx, top + v * h]), 6)
     flip = np.array([side, 1])
     return EarCurves(rim * flip, inner * flip)
 
 
-def _curve(points: Array, steps: int) -> Array:
-    """Catmull–Rom through the points."""
+def curve_through(points: Array, steps: int) -> Array:
+    """Catmull–Rom through the points, ``steps`` samples a segment; shape ``((n − 1)·steps + 1, 2)``."""
     p = np.vstack([points[:1], points, points[-1:]])
-    t = np.linspace(0, 1, steps, endpoint=False)[:, None]
-    parts = []
-    for i in range(1, len(p) - 2):
-        a, b, c, d = p[i - 1], p[i], p[i + 1], p[i + 2]
-        parts.append(0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3))
-    return np.vstack([*parts, points[-1:]])
-
-
-curve_through = _curve
+    t = np.linspace(0, 1, steps, endpoint=False)[None, :, None]
+    a, b, c, d = (p[k : len(p) - 3 + k, None] for k in range(4))
+    inside = 0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3)
+    return np.vstack([inside.reshape(-1, 2), points[-1:]])
 
 
 def neck(half: float, outline: Array, end: float = 1.24) -> tuple[Array, Array]:
@@ -172,7 +167,7 @@ def hairline(station: float, outline: Array, ear_top: float) -> Array:
     """The hairline's front arc, from one temple over the forehead to the other, ending at the sideburns."""
     side_t = (station * 0.45 + ear_top * 0.55, ear_top + 0.02)
     w0, w1 = (float(width_at(outline, t)) for t in side_t)
-    half = _curve(np.array([
+    half = curve_through(np.array([
         (0.0, station), (0.38 * w0, station + 0.004), (0.70 * w0, station + 0.035),
         (0.86 * w0, side_t[0] - 0.02), (0.88 * w1, side_t[1] - 0.04), (0.955 * w1, side_t[1] + 0.03),
     ]), 8)  # fmt: skip

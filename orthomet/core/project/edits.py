@@ -113,11 +113,12 @@ def decide(cid: str, **fields: Any) -> Edit:
 
 
 def place(marks: Marks, points: Mapping[str, tuple[float, float]], state: State = State.PLACED) -> Marks:
-    """Put points down; what is placed by hand is sure."""
+    """Put points down; what is placed by hand is sure, and no longer uncertain."""
     states = {k: v for k, v in marks.states.items() if k not in points}
+    spread = {k: v for k, v in marks.spread.items() if k not in points}
     if state is not State.PLACED:
         states |= dict.fromkeys(points, state)
-    out: Marks = _with(marks, points={**marks.points, **points}, states=states)
+    out: Marks = _with(marks, points={**marks.points, **points}, states=states, spread=spread)
     return out
 
 

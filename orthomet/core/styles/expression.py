@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import operator
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 
 from ..errors import FormatError
 
@@ -28,9 +29,14 @@ def evaluate(text: str | float, names: Mapping[str, float]) -> float:
     if len(text) > MAX_LENGTH:
         raise FormatError(f"The expression “{text[:30]}…” is too long.")
     try:
-        return float(_value(ast.parse(text, mode="eval").body, names))
+        return float(_value(_parsed(text), names))
     except (SyntaxError, ZeroDivisionError, TypeError, RecursionError):
         raise FormatError(f"“{text}” is not an expression that can be worked out.") from None
+
+
+@lru_cache(maxsize=4096)
+def _parsed(text: str) -> ast.expr:
+    return ast.parse(text, mode="eval").body
 
 
 def _value(node: ast.expr, names: Mapping[str, float]) -> float:

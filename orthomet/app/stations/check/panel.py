@@ -107,7 +107,7 @@ class Passes(QWidget):
             bad = [k for k in off if reg[k].group == g]
             if not good:
                 continue
-            words = {"Balance": "Left and right agree"}.get(g, g)
+            words = {"Balance": "Left and right"}.get(g, g)
             rows.append(f"{words}: all {len(good)}" if not bad else f"{words}: {len(good)} of {len(good) + len(bad)}")
         self.rows = rows
         judged = len(check.differences)

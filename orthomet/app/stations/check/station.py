@@ -8,9 +8,9 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
-from ....core.check.seed import seed_from_plan
 from ....core.head.construct import head_layers, plan_lines
 from ....core.landmarks.points import State
+from ....core.landmarks.seed import seed_from_plan
 from ....core.picture import Path, Picture
 from ....core.project.edits import add_drawing, change_drawing, confirm, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks
@@ -167,6 +167,7 @@ class CheckStation(Station):
             self.which.setCurrentIndex(self.which.findData(d.id))
         before = self.stage.size_px
         self.stage.has_drawing = d is not None
+        self.stage.template = self.document.plan().points
         self.stage.set_marks(d.marks if d else Marks())
         self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
         if d and not d.marks.points and self.stage.placing is None and before != self.stage.size_px:

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QAction, QPainter
+from PySide6.QtGui import QAction, QImage, QPainter, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QWidget
 
-from ....core.check.seed import seed_from_plan
 from ....core.landmarks.level import LevelBy
 from ....core.landmarks.points import State
 from ....core.landmarks.schema import FRONT
+from ....core.landmarks.seed import seed_from_plan
 from ....core.project.edits import change_reference, confirm, remove_reference, set_character
 from ....core.project.model import Marks, Reference
 from ....core.proportions.measure import missing_for
@@ -23,7 +23,7 @@ from ...gauges.item import GaugeItem
 from ...gauges.list import GaugeList
 from ...ledge import Hint
 from ...stage.images import ImageStore
-from ...stage.marks import MarksEdit, MarksStage, empty_words
+from ...stage.marks import MarksEdit, MarksStage, empty_box, empty_words
 from ..base import Panel, Station, base_item, button
 from .noticed import NoticedFirst
 
@@ -31,13 +31,37 @@ FOLLOW = "Follows from these"
 
 
 class ReferenceStage(MarksStage):
+    """The reference picture; while there is none, what to do first."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.first = QWidget(self)
+        row = QHBoxLayout(self.first)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(12)
+        self.choose = button("Choose a picture…", lambda: None, "Open a picture file (Ctrl+I)", strong=True)
+        self.demo = button("Open the demo", lambda: None, "Three people of the Night Ferry, measured and planned")
+        row.addWidget(self.choose)
+        row.addWidget(self.demo)
+
+    def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
+        super().set_picture(image, size)
+        self.first.setVisible(size is None)
+        self._place_buttons()
+
+    def resizeEvent(self, e: QResizeEvent) -> None:
+        super().resizeEvent(e)
+        self._place_buttons()
+
+    def _place_buttons(self) -> None:
+        box = empty_box(self.frame())
+        self.first.adjustSize()
+        self.first.move(round(box.center().x() - self.first.width() / 2), round(box.bottom() - 62))
+
     def paint_under(self, p: QPainter, frame: QRectF) -> None:
         super().paint_under(p, frame)
         if self.size_px is None:
-            empty_words(p, frame, "No reference yet", [
-                "Drop a picture of a face here, paste one, or use Project ▸ Add picture.",
-                "Or open the demo: Help ▸ Open the demo project.",
-            ])  # fmt: skip
+            empty_words(p, frame, "No reference yet", ["Drop a picture of a face here, or paste one."])
         elif self.image is None:
             empty_words(p, frame, "Opening the picture…", [])
 
@@ -64,6 +88,9 @@ class ReferenceStation(Station):
         self.head.addWidget(self.start_over)
         self.head.addWidget(self.confirm_all)
         self.stage = ReferenceStage()
+        self.stage.template = plan_of_style("measured-adult").points
+        self.stage.choose.clicked.connect(lambda: self.wanted.emit("picture"))
+        self.stage.demo.clicked.connect(lambda: self.wanted.emit("demo"))
         self.panel = Panel("Readings")
         against = QLabel("against the adult average")
         against.setProperty("soft", True)
@@ -160,7 +187,7 @@ class ReferenceStation(Station):
             self.stage.setFocus()
 
     def _lay_seeds(self, clicked: dict[str, tuple[float, float]]) -> None:
-        seeds = seed_from_plan(plan_of_style("measured-adult").points, clicked)
+        seeds = seed_from_plan(self.stage.template, clicked)
         states = {**seeds.states, "vertex": State.ESTIMATED}
         marks = Marks(points=dict(seeds.points), states=states)
         self._edit_marks("Seed points", lambda m: marks)
@@ -176,9 +203,8 @@ class ReferenceStation(Station):
 
     def _crown_under_hair(self) -> None:
         """The crown is a guess under the hair: keep it, and let its uncertainty show."""
-        m = self.stage.marks.points
-        if "vertex" in m and "gnathion" in m:
-            spread = {"vertex": 0.015 * abs(m["gnathion"][1] - m["vertex"][1])}
+        spread = self.stage.crown_spread()
+        if spread:
             self._edit_marks("Crown lies under hair", lambda k: confirm(k, ["vertex"], spread))
 
     def _toggle_level(self) -> None:

@@ -1,0 +1,488 @@
+"""The work behind the window: the document, the stations, and everything the menus ask for.
+
+It is built after the window's first paint, so that the window is there at once; its imports are the heavy ones.
+"""
+
+from __future__ import annotations
+
+import time
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer
+from PySide6.QtGui import QAction, QActionGroup, QDropEvent, QGuiApplication, QImage, QKeySequence
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QMainWindow, QMenu, QMessageBox, QWidget
+
+from ..core.errors import OrthometError
+from ..core.project.edits import (
+    add_character,
+    add_reference,
+    change_reference,
+    new_id,
+    remove_character,
+    rename_project,
+    set_character,
+)
+from ..core.project.journal import Recoverable, discard, recoverable
+from ..core.project.model import Character, Image, Marks, Project, Reference
+from ..core.project.store import SUFFIX, Stored
+from .document import Document, recent_files
+from .ledge import Ledge
+from .pictures import PictureReader, picture_sources
+from .rail import Rail
+from .shelf import Shelf
+from .stage.images import ImageStore
+from .stations.base import Station, button
+from .stations.check import CheckStation
+from .stations.plan import PlanStation
+from .stations.reference import ReferenceStation
+from .stations.sheet import SheetStation
+from .theme.tokens import theme
+
+FILTER = f"Orthomet projects (*{SUFFIX})"
+PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
+
+
+class RecoveryBar(QWidget):
+    """Work a crash left behind, offered where it is seen and not in the way."""
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 6, 16, 6)
+        self.words = QLabel()
+        row.addWidget(self.words, 1)
+        self.keep, self.drop = button("Bring it back", lambda: None, strong=True), button("Throw it away", lambda: None)
+        row.addWidget(self.keep)
+        row.addWidget(self.drop)
+        self.hide()
+
+
+class Desk(QObject):
+    """Document, stations and actions of one window."""
+
+    def __init__(self, window: QMainWindow, shelf: Shelf, rail: Rail, ledge: Ledge, keep_journal: bool = True) -> None:
+        super().__init__(window)
+        self.window, self.shelf, self.rail, self.ledge = window, shelf, rail, ledge
+        self.document = Document(self, keep_journal)
+        self.images = ImageStore(self.document, self)
+        self.reader = PictureReader(self)
+        self.stations: list[Station] = [
+            S(self.document, self.images) for S in (ReferenceStation, PlanStation, CheckStation, SheetStation)
+        ]
+        self.current = 0
+        self.recovery = RecoveryBar()
+        self._purpose = ""
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self.refresh)
+        self._make_menus()
+        self._connect()
+
+    # ---- wiring
+
+    def _connect(self) -> None:
+        d = self.document
+        d.changed.connect(self._soon.start)
+        d.trouble.connect(lambda s: self.ledge.say(s, bad=True))
+        self.images.ready.connect(self.refresh)
+        self.images.trouble.connect(lambda s: self.ledge.say(s, bad=True))
+        self.reader.done.connect(self._picture_came)
+        self.reader.failed.connect(lambda s: self.ledge.say(s, bad=True))
+        self.reader.busy.connect(lambda s: self.ledge.busy(s or None))
+        self.rail.chosen.connect(self.go)
+        cast = self.shelf.cast
+        cast.chosen.connect(d.choose_character)
+        cast.add_wanted.connect(self.add_character)
+        cast.rename_wanted.connect(self.edit_character)
+        cast.menu_wanted.connect(self._cast_menu)
+        for s in self.stations:
+            s.status_changed.connect(self._status)
+            s.go_to.connect(self.go_named)
+            s.wanted.connect(lambda what: {"picture": self.add_picture_dialog, "demo": self.open_demo}[what]())
+        sheet = self.stations[-1]
+        assert isinstance(sheet, SheetStation)
+        sheet.say.connect(lambda words, bad: self.ledge.say(words, bad))
+
+    @property
+    def station(self) -> Station:
+        return self.stations[self.current]
+
+    def go(self, k: int) -> None:
+        self.document.commit()
+        self.current = k
+        self.window.show_station(k)
+        self._stage_menu()
+        self.refresh()
+        self.station.setFocus()
+
+    def go_named(self, name: str) -> None:
+        self.go(next(i for i, s in enumerate(self.stations) if s.name == name))
+
+    def flush(self) -> None:
+        """Bring the screen up to the document now (a change is otherwise shown at the end of the event loop's turn)."""
+        if self._soon.isActive():
+            self._soon.stop()
+            self.refresh()
+
+    def refresh(self) -> None:
+        d = self.document
+        star = " •" if d.dirty else ""
+        self.shelf.set_title(d.project.title + star, str(d.path) if d.path else "Not saved yet")
+        self.window.setWindowTitle(f"{d.project.title}{star} – Orthomet")
+        c = d.character
+        self.shelf.cast.set_cast(d.project.characters, c.id if c else "")
+        self.station.refresh()
+        if not d.dragging:
+            badges = [s.badge() for s in self.stations]
+            self.rail.set_badges({i: b[0] for i, b in enumerate(badges)}, {i: b[1] for i, b in enumerate(badges)})
+        self.undo_action.setEnabled(bool(d.undo_label))
+        self.undo_action.setText(f"Undo {d.undo_label.lower()}" if d.undo_label else "Undo")
+        self.redo_action.setEnabled(bool(d.redo_label))
+        self.redo_action.setText(f"Redo {d.redo_label.lower()}" if d.redo_label else "Redo")
+        self._status()
+
+    def _status(self) -> None:
+        self.ledge.set_hint(self.station.hint())
+        self.ledge.set_reading(*self.station.reading_note())
+
+    # ---- menus
+
+    def _make_menus(self) -> None:
+        bar = self.shelf.menu
+        m = bar.addMenu("Project")
+        self._add(m, "New project", QKeySequence.StandardKey.New, self.new_project)
+        self._add(m, "Open…", QKeySequence.StandardKey.Open, self.open_dialog)
+        self.recent = m.addMenu("Open recent")
+        self.recent.aboutToShow.connect(self._fill_recent)
+        m.addSeparator()
+        self._add(m, "Save", QKeySequence.StandardKey.Save, self.save)
+        self._add(m, "Save as…", QKeySequence("Ctrl+Shift+S"), self.save_as)
+        self._add(m, "Rename project…", None, self._rename)
+        m.addSeparator()
+        self._add(m, "Add picture…", QKeySequence("Ctrl+I"), self.add_picture_dialog)
+        self._add(m, "Stop opening pictures", QKeySequence("Ctrl+."), self.reader.cancel)
+        self._add(m, "Open landmark file…", None, self.landmarks_dialog)
+        self._add(m, "Save landmarks as…", None, self.save_landmarks_dialog)
+        m.addSeparator()
+        self._add(m, "Quit", QKeySequence.StandardKey.Quit, self.window.close)
+        m = bar.addMenu("Edit")
+        self.undo_action = self._add(m, "Undo", QKeySequence.StandardKey.Undo, self.document.undo)
+        self.redo_action = self._add(m, "Redo", QKeySequence("Ctrl+Shift+Z"), self.document.redo)
+        m.addSeparator()
+        self._add(m, "Paste picture", QKeySequence.StandardKey.Paste, self.paste)
+        m = bar.addMenu("View")
+        for k, s in enumerate(self.stations):
+            self._add(m, s.name, QKeySequence(f"Alt+{k + 1}"), partial(self.go, k))
+        m.addSeparator()
+        group = QActionGroup(self)
+        for name, words in (("day", "Day"), ("night", "Night")):
+            a = self._add(m, words, None, partial(theme.use, name, True))
+            a.setCheckable(True)
+            a.setChecked(theme.t.name == name)
+            group.addAction(a)
+        self._add(
+            m, "Day or night", QKeySequence("Ctrl+Shift+D"), lambda: theme.use("night" if theme.t.name == "day" else "day", True)
+        )
+        self._add(m, "Filter readings", QKeySequence.StandardKey.Find, self._focus_filter)
+        self.stage_menu = bar.addMenu("Stage")
+        m = bar.addMenu("Cast")
+        self._add(m, "Add character…", QKeySequence("Ctrl+Shift+N"), self.add_character)
+        self._add(
+            m,
+            "Character’s name and height…",
+            QKeySequence("F2"),
+            lambda: self.document.character and self.edit_character(self.document.character.id),
+        )
+        self._add(m, "Next character", QKeySequence("Ctrl+Tab"), lambda: self._step_cast(1))
+        self._add(m, "Previous character", QKeySequence("Ctrl+Shift+Tab"), lambda: self._step_cast(-1))
+        m.addSeparator()
+        self._add(m, "Remove character", None, self._remove_character)
+        m = bar.addMenu("Help")
+        self._add(m, "Open the demo project", None, self.open_demo)
+        self._add(m, "Hands and keys", QKeySequence("F1"), self._keys)
+        self._add(m, "About the numbers", None, self._about)
+        self._stage_menu()
+
+    def _add(self, menu: QMenu, words: str, keys: object, slot: object) -> QAction:
+        a = QAction(words, self.window)
+        if keys is not None:
+            a.setShortcut(keys)  # type: ignore[arg-type]
+        a.triggered.connect(lambda *_: slot())  # type: ignore[operator]
+        menu.addAction(a)
+        self.window.addAction(a)
+        return a
+
+    def _stage_menu(self) -> None:
+        self.stage_menu.clear()
+        for a in self.station.actions_here():
+            self.stage_menu.addAction(a)
+
+    def _fill_recent(self) -> None:
+        self.recent.clear()
+        for path in recent_files():
+            self.recent.addAction(Path(path).name, partial(self.open_path, path)).setToolTip(path)
+        if self.recent.isEmpty():
+            self.recent.addAction("Nothing yet").setEnabled(False)
+
+    def _focus_filter(self) -> None:
+        lists = getattr(self.station, "list", None)
+        if lists is not None:
+            lists.filter.setFocus()
+            lists.filter.selectAll()
+
+    def _step_cast(self, step: int) -> None:
+        ids = [c.id for c in self.document.project.characters]
+        c = self.document.character
+        if c and ids:
+            self.document.choose_character(ids[(ids.index(c.id) + step) % len(ids)])
+
+    # ---- files
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; True when it may be left."""
+        self.document.commit()
+        if not self.document.dirty:
+            return True
+        box = QMessageBox(self.window)
+        box.setWindowTitle("Orthomet")
+        box.setText(f"“{self.document.project.title}” has changes that are not saved.")
+        box.setStandardButtons(
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
+        )
+        answer = box.exec()
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def new_project(self) -> None:
+        if self.may_leave():
+            self.document.open_stored(Stored(Project()), None)
+
+    def open_dialog(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self.window, "Open a project", self._folder(), f"{FILTER};;{PICTURES}")
+        if path:
+            self.open_path(path)
+
+    def open_path(self, path: str) -> bool:
+        """Open a project, a landmark file or a picture."""
+        if path.endswith(SUFFIX):
+            return self.may_leave() and self.document.open_file(path)
+        if path.endswith(".json"):
+            return self.open_landmarks(path)
+        self.add_picture(path, Path(path).name)
+        return True
+
+    def save(self) -> bool:
+        if self.document.path is None or self.document.read_only:
+            return self.save_as()
+        if self.document.save():
+            self.ledge.say("Saved.")
+            return True
+        return False
+
+    def save_as(self) -> bool:
+        start = str(Path(self._folder()) / f"{self.document.project.title}{SUFFIX}")
+        path, _ = QFileDialog.getSaveFileName(self.window, "Save the project", start, FILTER)
+        if path and self.document.save(path):
+            self.ledge.say(f"Saved as {Path(path).name}.")
+            return True
+        return False
+
+    def _folder(self) -> str:
+        return str(self.document.path.parent if self.document.path else Path.home())
+
+    def open_demo(self) -> None:
+        if not self.may_leave():
+            return
+        from ..demo.project import demo_project
+
+        try:
+            self.document.open_stored(demo_project(), None)
+        except OrthometError as e:
+            self.ledge.say(str(e), bad=True)
+
+    def _rename(self) -> None:
+        title, ok = QInputDialog.getText(self.window, "Rename project", "Title of the project", text=self.document.project.title)
+        if ok and title.strip():
+            self.document.do("Rename project", rename_project(title[:200]))
+
+    # ---- pictures
+
+    def add_picture_dialog(self) -> None:
+        paths, _ = QFileDialog.getOpenFileNames(self.window, "Add pictures", self._folder(), PICTURES)
+        for p in paths:
+            self.add_picture(p, Path(p).name)
+
+    def add_picture(self, source: str | bytes, name: str) -> None:
+        self._purpose = self.station.name
+        self.reader.read(source, name)
+
+    def paste(self) -> None:
+        found = picture_sources(QGuiApplication.clipboard().mimeData())
+        if not found:
+            self.ledge.say("There is no picture on the clipboard.", bad=True)
+        for source, name in found:
+            self.add_picture(source, name)
+
+    def _picture_came(self, record: Image, data: bytes, image: QImage, name: str) -> None:
+        d = self.document
+        d.pictures[record.hash] = data
+        self.images.put(record.hash, image)
+        target = next((s for s in self.stations if s.name == self._purpose), self.station)
+        if target.name == "Check" and target.take_picture(record, name):
+            return
+        c = d.character
+        ref = Reference(id=new_id(), name=name[:80] or "Reference", image=record)
+        if c is None:
+            c = Character(id=new_id(), name="New character", references=(ref,), chosen_reference=ref.id)
+            d.do("Add reference", add_character(c))
+            d.choose_character(c.id)
+        else:
+            d.do("Add reference", add_reference(c.id, ref))
+        self.go_named("Reference")
+
+    def take_drop(self, e: QDropEvent) -> None:
+        mime = e.mimeData()
+        for url in mime.urls():
+            path = url.toLocalFile()
+            if path.endswith((SUFFIX, ".json")):
+                e.acceptProposedAction()
+                self.open_path(path)
+                return
+        found = picture_sources(mime)
+        if not found:
+            self.ledge.say("Only pictures, projects and landmark files can be dropped here.", bad=True)
+            return
+        e.acceptProposedAction()
+        for source, name in found:
+            self.add_picture(source, name)
+
+    # ---- landmark files
+
+    def landmarks_dialog(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self.window, "Open a landmark file", self._folder(), "Landmark files (*.json)")
+        if path:
+            self.open_landmarks(path)
+
+    def open_landmarks(self, path: str) -> bool:
+        from ..core.landmarks.files import read_landmarks
+
+        c = self.document.character
+        ref = c.reference if c else None
+        if c is None or ref is None:
+            self.ledge.say("Landmarks need a picture to lie on: add the reference first.", bad=True)
+            return False
+        try:
+            marks = read_landmarks(path)
+        except OrthometError as e:
+            self.ledge.say(str(e), bad=True)
+            return False
+        new = Marks(view=marks.view, points=dict(marks.points), states=dict(marks.states), spread=dict(marks.spread))
+        return self.document.do("Open landmarks", change_reference(c.id, ref.id, marks=new))
+
+    def save_landmarks_dialog(self) -> None:
+        from ..core.landmarks.files import landmarks_to_text
+
+        c = self.document.character
+        ref = c.reference if c else None
+        if c is None or ref is None or not ref.marks.points:
+            self.ledge.say("There are no landmarks to save yet.", bad=True)
+            return
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Save landmarks", str(Path(self._folder()) / f"{c.name}.json"), "Landmark files (*.json)"
+        )
+        if path:
+            try:
+                Path(path).write_text(landmarks_to_text(ref.marks.landmarks(ref.image.size)), encoding="utf-8")
+                self.ledge.say(f"Landmarks written to {Path(path).name}.")
+            except OSError as e:
+                self.ledge.say(f"{Path(path).name} cannot be written: {e.strerror}.", bad=True)
+
+    # ---- cast
+
+    def add_character(self) -> None:
+        name, ok = QInputDialog.getText(self.window, "Add character", "Name")
+        if ok and name.strip():
+            c = Character(id=new_id(), name=name.strip()[:80])
+            if self.document.do("Add character", add_character(c)):
+                self.document.choose_character(c.id)
+
+    def edit_character(self, cid: str) -> None:
+        c = self.document.project.character(cid)
+        if c is None:
+            return
+        name, ok = QInputDialog.getText(self.window, "Character", "Name", text=c.name)
+        if not ok or not name.strip():
+            return
+        height, ok = QInputDialog.getDouble(
+            self, "Character", f"How tall is {name.strip()}, in metres?", c.height_m, 0.1, 30.0, 2
+        )
+        if not ok:
+            height = c.height_m
+        self.document.do("Name and height", set_character(cid, name=name.strip()[:80], height_m=height))
+
+    def _remove_character(self) -> None:
+        c = self.document.character
+        if c:
+            self.document.do(f"Remove {c.name}", remove_character(c.id))
+
+    def _cast_menu(self, cid: str, at: QPointF) -> None:
+        menu = QMenu(self.window)
+        menu.addAction("Name and height…", partial(self.edit_character, cid))
+        menu.addAction("Remove character", lambda: self.document.do("Remove character", remove_character(cid)))
+        menu.exec(QPoint(round(at.x()), round(at.y())))
+
+    # ---- recovery
+
+    def offer_recovery(self) -> None:
+        kept = next(recoverable(), None)
+        if kept is None:
+            return
+        when = time.strftime("%d %b, %H:%M", time.localtime(kept.when))
+        self.recovery.words.setText(f"“{kept.stored.project.title}” was not saved when the window ended on {when}.")
+        self.recovery.keep.clicked.connect(lambda: self._recover(kept))
+        self.recovery.drop.clicked.connect(lambda: (discard(kept), self.recovery.hide()))
+        self.recovery.show()
+
+    def _recover(self, kept: Recoverable) -> None:
+        if not self.may_leave():
+            return
+        path = Path(kept.belongs_to) if kept.belongs_to else None
+        self.document.open_stored(kept.stored, path if path and path.exists() else None, saved=False)
+        self.document.write_journal()
+        discard(kept)
+        self.recovery.hide()
+        self.ledge.say("Here it is again. Save it to keep it.")
+
+    # ---- words
+
+    def _keys(self) -> None:
+        self._note("Hands and keys", (
+            "Wheel zooms at the pointer, Space-drag or the middle button pans, F fits.\n"
+            "Tab walks the landmarks, arrows nudge by 1 px, with Shift by 10, Enter confirms, H marks hidden, Delete takes away.\n"
+            "Alt+1 … Alt+4 open the stations, Ctrl+Tab the next character.\n"
+            "On a plan row: 1 drop, 2 soften, 3 keep, 4 push; left and right move the plan; Return opens the row.\n"
+            "Hold O at Check to hide the plan. Ctrl+M is the mirror. Esc puts back what is in the hand."
+        ))  # fmt: skip
+
+    def _about(self) -> None:
+        self._note("About the numbers", (
+            "Norms are averages of one population, recalled from memory of published tables; they are approximate and no ideal. "
+            "Every constant and its source is listed in docs/sources.md."
+        ))  # fmt: skip
+
+    def _note(self, title: str, words: str) -> None:
+        box = QMessageBox(self.window)
+        box.setWindowTitle(title)
+        box.setText(words)
+        box.setModal(False)
+        box.open()
+
+    # ---- end
+
+    def close(self) -> None:
+        self.reader.cancel()
+        self.document.close()

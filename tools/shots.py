@@ -1,0 +1,78 @@
+"""Pictures of every main view from the demo, into docs/screenshots: ``make shots``."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+_home = tempfile.mkdtemp()
+for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_RUNTIME_DIR"):
+    os.environ[_name] = _home
+
+from PySide6.QtTest import QTest
+
+from orthomet.app.application import make_application
+from orthomet.app.theme.tokens import theme
+
+OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+
+
+def main() -> int:
+    OUT.mkdir(parents=True, exist_ok=True)
+    make_application()
+    from orthomet.app.shell import Window
+
+    theme.use("day")
+    window = Window()
+    desk = window.furnish(keep_journal=False)
+    window.resize(1280, 800)
+    window.show()
+
+    def take(name: str) -> None:
+        QTest.qWait(250)
+        window.grab().save(str(OUT / f"{name}.png"))
+
+    take("empty")
+    desk.open_demo()
+    QTest.qWait(900)
+    reference = desk.stations[0]
+    reference.stage.active = "exocanthion_l"
+    reference.list.rows["eye_gap_ew"].hovered.emit("eye_gap_ew", True)
+    take("reference")
+    reference.list.rows["eye_gap_ew"].hovered.emit("eye_gap_ew", False)
+    reference.stage.active = ""
+    desk.document.choose_character("lorn")
+    QTest.qWait(600)
+    take("reference-estimated")
+    desk.document.choose_character("wick")
+    QTest.qWait(600)
+    desk.go_named("Plan")
+    take("plan-child")
+    desk.document.choose_character("berta")
+    desk.flush()
+    desk.go_named("Plan")
+    row = desk.station.list.rows["nose_length_hh"]
+    row.set_open(True)
+    row.hovered.emit("nose_length_hh", True)
+    take("plan")
+    row.hovered.emit("nose_length_hh", False)
+    row.set_open(False)
+    desk.go_named("Check")
+    QTest.qWait(600)
+    take("check")
+    desk.go_named("Sheet")
+    take("sheet")
+    theme.use("night")
+    for name in ("Reference", "Plan", "Check"):
+        desk.go_named(name)
+        take(f"{name.lower()}-night")
+    theme.use("day")
+    window.hide()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,110 @@
+"""Write docs/sources.md: every constant of the trade in the data files with its source, and those that stand in code."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from orthomet.core.check.rows import tolerance_table
+from orthomet.core.plan.space import face_space
+from orthomet.core.proportions.norms import tables
+from orthomet.core.styles.library import styles
+from orthomet.core.styles.schools import schools
+
+OUT = Path(__file__).resolve().parent.parent / "docs" / "sources.md"
+
+IN_CODE = [
+    (
+        "landmarks, anthropometric names",
+        "orthomet/core/landmarks/schema.py",
+        "from memory of Farkas 1994 and Kolar & Salter 1997; pupil edges, parting and the pit of the neck added for what artists ask",
+    ),
+    ("transforms by kind (log, logit, additive)", "orthomet/core/kinds.py", "own, after the usual treatment of sizes and shares"),
+    (
+        "exaggeration about a norm",
+        "orthomet/core/plan/plan.py",
+        "Brennan, Leonardo 18(3), 1985 (published); style weight and offsets own",
+    ),
+    (
+        "least-distance programming by non-negative least squares",
+        "orthomet/core/plan/feasible.py",
+        "Lawson & Hanson, Solving Least Squares Problems, 1974, ch. 23 (published)",
+    ),
+    ("likeness and style scores: 0.3 and 2 spreads, soft end 6, reach 4", "orthomet/core/plan/scores.py", "own"),
+    (
+        "face taper: cheek 0.57, jaw 0.78, chin share 0.30",
+        "orthomet/core/head/taper.py",
+        "own, kept inside the drawn outline by a test",
+    ),
+    (
+        "outline tables: powers 2.15 and 2.3, knots, smoothing 0.017",
+        "orthomet/core/head/outline.py",
+        "own, tried against adult heads",
+    ),
+    (
+        "upper lid share 0.6, brow overhang and drops, nose tip and wing lift",
+        "orthomet/core/head/points.py",
+        "own; brow peak at two thirds common practice",
+    ),
+    ("feature curves", "orthomet/core/head/features.py", "own, after common practice"),
+    (
+        "registration",
+        "orthomet/core/landmarks/register.py",
+        "Umeyama, IEEE PAMI 13(4), 1991; Tukey's biweight after Huber & Ronchetti, Robust Statistics, 2009 (published)",
+    ),
+    (
+        "smallest fix: half tolerance, 9 a move, 0.05 a point, 30 a tolerance left over",
+        "orthomet/core/check/fix.py",
+        "own, tried on random faults",
+    ),
+    (
+        "heads tall by age; adult 7½",
+        "orthomet/core/figure/silhouette.py",
+        "from memory of teaching tables; adult Richer 1890 (published); breadths own",
+    ),
+    ("a crown under hair is uncertain by 0.015 heads", "orthomet/app/stage/marks.py", "own"),
+    ("paper sizes", "orthomet/core/export/page.py", "ISO 216 (published)"),
+    ("pen widths and pencil colours", "orthomet/core/export/look.py", "common practice; colours own"),
+]
+
+
+def text() -> str:
+    out = [
+        "# Where the numbers come from",
+        "",
+        "Written by `python tools/sources.py` from the data files; do not edit by hand.",
+        "",
+    ]
+    for t in tables().values():
+        out += [f"## Norm: {t.title}", "", t.source, "", "| reading | norm | sd | source |", "|---|---|---|---|"]
+        out += [f"| `{k}` | {r.norm:.4g} | {r.sd:.4g} | {r.source} |" for k, r in t.readings.items()]
+        out += [f"| every `level_`, `centre_`, `offset_` | {t.balance.norm:g} | {t.balance.sd:g} | {t.balance.source} |"]
+        out += [f"| every `gaze_` | {t.balance.norm:g} | {t.balance.gaze_sd:g} | {t.balance.source} |", ""]
+    out += ["## Guide schools", "", "| school | source | settings | values |", "|---|---|---|---|"]
+    for s in schools().values():
+        dials = "; ".join(f"{k} {d.default:g} ({d.low:g}–{d.high:g})" for k, d in s.settings.items())
+        lets = "; ".join(f"{k} = {v}" for k, v in s.let.items())
+        out.append(f"| {s.title} | {s.source} | {dials} | {lets} |")
+    out += ["", "## Styles", "", "| style | source | readings |", "|---|---|---|"]
+    out += [f"| {s.title} | {s.source} | {len(s.readings) or 'the norm throughout'} |" for s in styles().values()]
+    table = face_space().table
+    out += ["", "## Limits of a plan", "", f"Source: {table.source}.", "", "| limit | rule |", "|---|---|"]
+    for r in table.rows:
+        rule = " ".join(f"{c:+g}·{t}" for c, t in r.terms)
+        out.append(f"| {r.say} | `{rule} ≥ {r.least:g}`{' (or its alternative)' if r.either else ''} |")
+    out += ["", "| trait | from | to |", "|---|---|---|"]
+    out += [f"| `{k}` | {b.low:g} | {b.high:g} |" for k, b in table.bounds.items()]
+    tol = tolerance_table()
+    out += ["", "## Tolerances of the check", "", f"Source: {tol.source}.", ""]
+    out += [f"- {r.say}" for r in tol.rules.values()]
+    out += [f"- {tol.noise_say}", "", "## Constants that stand in code", "", "| what | where | source |", "|---|---|---|"]
+    out += [f"| {a} | `{b}` | {c} |" for a, b, c in IN_CODE]
+    return "\n".join(out) + "\n"
+
+
+if __name__ == "__main__":
+    if "--check" in sys.argv:
+        sys.exit(
+            0 if OUT.read_text(encoding="utf-8") == text() else "docs/sources.md is out of date: run python tools/sources.py"
+        )
+    OUT.write_text(text(), encoding="utf-8")
