@@ -178,11 +178,14 @@ class Desk(QObject):
             self._add(m, s.name, QKeySequence(f"Alt+{k + 1}"), partial(self.go, k))
         m.addSeparator()
         group = QActionGroup(self)
+        self._theme_actions: dict[str, QAction] = {}
+        theme.changed.connect(self._show_theme)
         for name, words in (("day", "Day"), ("night", "Night")):
             a = self._add(m, words, None, partial(theme.use, name, True))
             a.setCheckable(True)
             a.setChecked(theme.t.name == name)
             group.addAction(a)
+            self._theme_actions[name] = a
         self._add(
             m, "Day or night", QKeySequence("Ctrl+Shift+D"), lambda: theme.use("night" if theme.t.name == "day" else "day", True)
         )
@@ -214,6 +217,10 @@ class Desk(QObject):
         menu.addAction(a)
         self.window.addAction(a)
         return a
+
+    def _show_theme(self) -> None:
+        for name, a in self._theme_actions.items():
+            a.setChecked(theme.t.name == name)
 
     def _stage_menu(self) -> None:
         self.stage_menu.clear()

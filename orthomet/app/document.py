@@ -10,7 +10,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
 
-from PySide6.QtCore import QObject, QSettings, QTimer, Signal
+from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
 
 from ..core.check.check import Check, check
 from ..core.errors import OrthometError, ProjectError
@@ -31,6 +31,7 @@ RECENT = 8
 class Document(QObject):
     changed = Signal()
     """The tree, or which part of it is looked at, has changed: ask, draw, forget."""
+    _journal_trouble = Signal(str)
     trouble = Signal(str)
     """A sentence for the artist."""
 
@@ -50,6 +51,9 @@ class Document(QObject):
         self._disk: tuple[int, int] | None = None
         self.journal = Journal() if keep_journal else None
         self._cache: dict[str, tuple[object, object]] = {}
+        self._journal_pool = QThreadPool(self)
+        self._journal_pool.setMaxThreadCount(1)
+        self._journal_trouble.connect(self.trouble)
         self._journal_timer = QTimer(self)
         self._journal_timer.setSingleShot(True)
         self._journal_timer.setInterval(250)
@@ -215,9 +219,7 @@ class Document(QObject):
             self._lock = lock
         self.path, self._saved, self.read_only, self._disk = target, self.project, False, _stamp(target)
         remember_recent(target)
-        if self.journal:
-            self.journal.close()
-        self._journal_timer.stop()
+        self._end_journal()
         self.changed.emit()
         return True
 
@@ -227,17 +229,29 @@ class Document(QObject):
             self._lock = None
 
     def write_journal(self) -> None:
-        if self.journal and self.dirty:
-            self.journal.record(self.project, self.pictures, str(self.path or ""))
-            if self.journal.trouble:
-                self.trouble.emit(self.journal.trouble)
+        """Put the tree as it is now into the journal, off the interface thread."""
+        journal = self.journal
+        if journal is None or not self.dirty:
+            return
+        project, pictures, path = self.project, dict(self.pictures), str(self.path or "")
+
+        def job() -> None:
+            journal.record(project, pictures, path)
+            if journal.trouble:
+                self._journal_trouble.emit(journal.trouble)
+
+        self._journal_pool.start(job)
 
     def close(self) -> None:
         """A clean end: nothing to recover."""
+        self._end_journal()
+        self._release()
+
+    def _end_journal(self) -> None:
         self._journal_timer.stop()
+        self._journal_pool.waitForDone()
         if self.journal:
             self.journal.close()
-        self._release()
 
     # ---- what follows, kept while its source is the same value
 

@@ -113,7 +113,7 @@ class GaugeRow(QWidget):
             v = self._stop_at(x)
             if v is not None:
                 self.emphasis_chosen.emit(self.item.key, v)
-        elif self.item.missing:
+        elif self.item.missing and self.mode != "plan":
             self.missing_clicked.emit(self.item.key)
         elif self.mode == "plan":
             self.set_open(not self.open)
@@ -124,7 +124,7 @@ class GaugeRow(QWidget):
             self.plan_moved.emit(self.item.key, self.value_at(x - self._grab))
             return
         hand = Qt.CursorShape.SizeHorCursor if self._on_tip(x, y) else Qt.CursorShape.ArrowCursor
-        self.setCursor(Qt.CursorShape.PointingHandCursor if self.item.missing else hand)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if self.item.missing and self.mode != "plan" else hand)
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
         if self.dragging:

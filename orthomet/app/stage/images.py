@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
 from PySide6.QtGui import QImage
 
 from ...core.errors import OrthometError
@@ -73,3 +73,30 @@ class ImageStore(QObject):
         else:
             self.put(key, image)
         self.ready.emit(key)
+
+
+_LEVELS: OrderedDict[int, list[QImage]] = OrderedDict()
+KEEP_LEVELS = 6
+
+
+def reduced(image: QImage, scale: float) -> tuple[QImage, float]:
+    """The picture halved as often as ``scale`` allows, and by how much: drawing a small copy is fast and does not alias.
+
+    Halves are kept per picture, so that zooming and panning a large one stays inside a frame.
+    """
+    levels = _LEVELS.setdefault(image.cacheKey(), [])
+    _LEVELS.move_to_end(image.cacheKey())
+    while len(_LEVELS) > KEEP_LEVELS:
+        _LEVELS.popitem(last=False)
+    best, factor, k = image, 1.0, 0
+    while scale < 0.5 and min(best.width(), best.height()) >= 8:
+        if k == len(levels):
+            half = best.scaled(
+                best.width() // 2,
+                best.height() // 2,
+                Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+            levels.append(half)
+        best, factor, scale, k = levels[k], factor * 2, scale * 2, k + 1
+    return best, factor

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from ..theme.paint import painting
 from ..theme.tokens import theme
+from .images import reduced
 
 ZOOM_MOST = 40.0
 
@@ -172,17 +173,11 @@ class StageView(QWidget):
                     source.width() * self.scale,
                     source.height() * self.scale,
                 )
-                if self.scale < 0.5 and not source.isEmpty():
-                    piece = self.image.copy(source.toAlignedRect())
-                    piece = piece.scaled(
-                        max(1, round(target.width() * ratio)),
-                        max(1, round(target.height() * ratio)),
-                        Qt.AspectRatioMode.IgnoreAspectRatio,
-                        Qt.TransformationMode.SmoothTransformation,
-                    )
-                    q.drawImage(target, piece)
-                else:
-                    q.drawImage(target, self.image, source)
+                small, _ = reduced(self.image, self.scale * ratio)
+                fx, fy = self.image.width() / small.width(), self.image.height() / small.height()
+                q.drawImage(
+                    target, small, QRectF(source.left() / fx, source.top() / fy, source.width() / fx, source.height() / fy)
+                )
                 if self.dim and theme.t.scan_dim:
                     shade = theme.t.c("board", theme.t.scan_dim)
                     q.fillRect(target, shade)

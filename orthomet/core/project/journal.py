@@ -63,6 +63,7 @@ class Journal:
     def close(self) -> None:
         """The work is saved or given up: nothing is left to recover."""
         shutil.rmtree(self.folder, ignore_errors=True)
+        self._have.clear()
 
 
 def _replace(path: Path, data: bytes) -> None:

@@ -17,6 +17,7 @@ from ....core.proportions.registry import front_registry
 from ...looks import screen_looks
 from ...render import paint
 from ...stage.draw import cased, dimension, sheet_edge
+from ...stage.images import reduced
 from ...theme.paint import CENTRE, painting, pen, text, text_width
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
 
@@ -275,7 +276,11 @@ class PlanBoard(QWidget):
             with painting(pixmap) as q:
                 q.translate(-pane.topLeft())
                 q.setTransform(frame, True)
-                q.drawImage(0, 0, self.image)
+                small, _ = reduced(
+                    self.image, frame.m11() * ratio if abs(frame.m11()) > abs(frame.m12()) else abs(frame.m12()) * ratio
+                )
+                q.scale(self.image.width() / small.width(), self.image.height() / small.height())
+                q.drawImage(0, 0, small)
             self._kept = (key, pixmap)
         p.drawPixmap(pane.topLeft(), self._kept[1])
         sheet_edge(p, pane)

@@ -105,6 +105,7 @@ class PlanStation(Station):
             self.action("Forget marks moved by hand", "", self._reset),
             self.action("All groups follow the master", "", lambda: self._decide("Group weights", group_weights={})),
             self.action("Let the eyes overlap", "", self._toggle_overlap),
+            self.action("Keep the reference’s unevenness", "", self._toggle_balance),
         ]
 
     def _connect(self) -> None:
@@ -143,6 +144,13 @@ class PlanStation(Station):
         c = self.document.character
         if c:
             self._decide("Eyes may overlap", overlap=not c.decisions.overlap)
+
+    def _toggle_balance(self) -> None:
+        """Left and right as uneven as the reference, or symmetrical."""
+        c = self.document.character
+        if c:
+            keep = c.decisions.balance == 0
+            self._decide("Keep unevenness" if keep else "Even left and right", balance=1.0 if keep else 0.0)
 
     def _emphasis(self, key: str, e: float) -> None:
         if self._cid():
