@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
@@ -24,6 +24,7 @@ def window(qtbot: object, qapp: object, monkeypatch: pytest.MonkeyPatch) -> Iter
     from orthomet.app.theme.tokens import theme
 
     theme.use("day")
+    QSettings().clear()
     w = Window()
     desk = w.furnish()
     monkeypatch.setattr(desk, "may_leave", lambda: True)
@@ -41,6 +42,12 @@ def demo(window: object, qtbot: object) -> object:
     window.desk.flush()  # type: ignore[attr-defined]
     QTest.qWait(30)
     return window
+
+
+def pixels(w: QWidget) -> bytes:
+    """What a widget shows, as bytes (the image is kept alive while they are copied)."""
+    image = w.grab().toImage()
+    return bytes(image.constBits())
 
 
 def at(p: QPointF) -> QPoint:

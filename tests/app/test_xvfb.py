@@ -70,3 +70,30 @@ def test_the_window_opens_and_all_stations_answer(tmp_path: Path) -> None:
         server.terminate()
         server.wait()
         os.close(read_end)
+
+
+KILLED = """
+import os, signal
+from PySide6.QtTest import QTest
+from orthomet.app.application import make_application
+app = make_application()
+from orthomet.app.shell import Window
+w = Window()
+desk = w.furnish()
+w.show()
+desk.open_demo()
+from orthomet.core.project.edits import rename_project
+desk.document.do("Rename", rename_project("Was in the hand"))
+QTest.qWait(800)
+os.kill(os.getpid(), signal.SIGKILL)
+"""
+
+
+def test_a_killed_window_leaves_its_work_to_the_next(tmp_path: Path) -> None:
+    from orthomet.core.project.journal import recoverable
+
+    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": str(tmp_path), "XDG_CONFIG_HOME": str(tmp_path)}
+    p = subprocess.run([sys.executable, "-c", KILLED], env=env, capture_output=True, text=True, timeout=90)
+    assert p.returncode == -9, p.stderr
+    (kept,) = recoverable(tmp_path / "orthomet" / "journal")
+    assert kept.stored.project.title == "Was in the hand" and len(kept.stored.pictures) == 4

@@ -216,7 +216,8 @@ class MarksStage(StageView):
     def keyPressEvent(self, e: QKeyEvent) -> None:
         key = e.key()
         if key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
-            self._walk(-1 if key == Qt.Key.Key_Backtab else 1)
+            back = key == Qt.Key.Key_Backtab or bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self._walk(-1 if back else 1)
             return
         if key == Qt.Key.Key_Escape:
             if self._drag:

@@ -15,6 +15,10 @@ from ...theme.paint import hline, painting, pen, text
 from ...theme.tokens import PAD, PANEL, theme
 from ..base import Panel, button
 
+CONFIRM = "Drag each ring to its place on your drawing and press Enter, or Confirm what is right."
+MOSTLY_UNSURE = 2
+"""So many more unsure points than judged readings, and nothing has been judged worth the word (own)."""
+
 
 class FindingCard(QWidget):
     """One instruction with its gauge row; "Meant" silences it for good."""
@@ -158,22 +162,12 @@ class CheckPanel(Panel):
         self.cards = []
         if isinstance(check, Check):
             n = len(check.findings)
-            self.title.setText(
-                f"{n} finding{'' if n == 1 else 's'}" if n else "Nothing to move" if check.passed else "Not judged yet"
-            )
-            if not n:
-                words = (
-                    "Every reading that is sure agrees with your plan."
-                    if check.passed
-                    else "Correct and confirm the rings first: estimated points are not judged."
-                )
-                lay.addWidget(_note(words))
+            early = not n and unsure > MOSTLY_UNSURE * max(1, len(check.passed))
+            self.title.setText(f"{n} finding{'' if n == 1 else 's'}" if n else "Not judged yet" if early else "Nothing to move")
+            if not n and not early:
+                lay.addWidget(_note("Every reading that is sure agrees with your plan."))
             if unsure:
-                lay.addWidget(
-                    _note(
-                        f"{unsure} points are only estimated; what rests on them is not judged. Drag each ring to its place and press Enter, or Confirm."
-                    )
-                )
+                lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. {CONFIRM}"))
             for k, f in enumerate(check.findings):
                 card = FindingCard(k, f, items.get(f.reading))
                 card.hovered.connect(self.hovered)

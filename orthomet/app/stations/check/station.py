@@ -63,6 +63,7 @@ class CheckStation(Station):
         self.panel.meant.connect(self._meant)
         self.panel.ask_again.connect(self._ask_again)
         self._shown: object = None
+        self._seen = ""
         self._actions = [
             self.action("Seed points by three clicks", "Ctrl+L", self._seed),
             self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all),
@@ -165,13 +166,13 @@ class CheckStation(Station):
         self.which.setVisible(bool(c and len(c.drawings) > 1))
         if d:
             self.which.setCurrentIndex(self.which.findData(d.id))
-        before = self.stage.size_px
         self.stage.has_drawing = d is not None
         self.stage.template = self.document.plan().points
         self.stage.set_marks(d.marks if d else Marks())
         self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
-        if d and not d.marks.points and self.stage.placing is None and before != self.stage.size_px:
+        if d and d.id != self._seen and not d.marks.points:
             self.stage.begin_seeding()
+        self._seen = d.id if d else ""
         unsure = sum(s is State.ESTIMATED for s in d.marks.states.values()) if d else 0
         self.counts.setText(f"{len(d.marks.points) - unsure} placed   {unsure} estimated" if d else "")
         self.confirm_all.setVisible(unsure > 0)

@@ -105,6 +105,7 @@ class ReferenceStation(Station):
         foot.setContentsMargins(16, 4, 16, 6)
         self.panel.column.addWidget(foot)
         self.build(self.stage, self.panel, self._credit_bar())
+        self._seen = ""
         self._connect()
         self._actions = [
             self.action("Seed points by three clicks", "Ctrl+L", self._seed),
@@ -264,11 +265,11 @@ class ReferenceStation(Station):
         self.credit.setEnabled(ref is not None)
         if not self.credit.hasFocus():
             self.credit.setText(ref.credit if ref else "")
-        before = self.stage.size_px
         self.stage.set_marks(ref.marks if ref else Marks(), ref.level_by if ref else LevelBy.CENTRE)
         self.stage.set_picture(self.images.get(ref.image.hash) if ref else None, ref.image.size if ref else None)
-        if ref and not ref.marks.points and self.stage.placing is None and before != self.stage.size_px:
+        if ref and ref.id != self._seen and not ref.marks.points:
             self.stage.begin_seeding()
+        self._seen = ref.id if ref else ""
         estimated = sum(s is State.ESTIMATED for s in ref.marks.states.values()) if ref else 0
         placed = len(ref.marks.points) - estimated if ref else 0
         self.counts.setText(f"{placed} placed   {estimated} estimated" if ref else "")

@@ -214,7 +214,6 @@ class SheetStation(Station):
 
     def refresh(self, *_: object) -> None:
         c = self.document.character
-        QSettings().setValue("head_mm", self.head_mm.value())
         if c is None:
             self.view.set_page(None, "blue", "Add a character first.")
             return
@@ -222,6 +221,7 @@ class SheetStation(Station):
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
         try:
             sheet, sentence = self.sheet(), ""
+            QSettings().setValue("head_mm", self.head_mm.value())
         except OrthometError as e:
             sheet, sentence = None, str(e)
         self.view.set_page(sheet, self.pencil.currentData(), sentence)

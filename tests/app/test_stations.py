@@ -1,0 +1,222 @@
+"""Check and Sheet: rings, overlay, what passes; dials, steps, export; render to image and PDF."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QInputDialog
+
+from orthomet.app.render import to_image, to_pdf, write_page
+from orthomet.core.errors import ProjectError
+from orthomet.core.export.page import page
+from orthomet.core.picture import Layer, Picture, Role, Text, line
+from orthomet.core.project.store import read
+
+from .conftest import pixels
+
+
+def page_of(*items: Any, head: float = 50.0) -> Picture:
+    return page(Picture((Layer("a", "A", tuple(items)),), (-0.5, 0, 1, 1), "Test"), head)
+
+
+def test_paths_fills_and_words_reach_the_paper(qapp: Any) -> None:
+    square = [(-0.2, 0.4), (0.2, 0.4), (0.2, 0.8), (-0.2, 0.8)]
+    blank = to_image(page_of())
+    filled = to_image(page_of(line(square, Role.DARK, closed=True, filled=True)))
+    outlined = to_image(page_of(line(square, Role.CONTOUR, closed=True)))
+    worded = to_image(page_of(Text((0.0, 0.5), "eyes", align=0, size=0.1)))
+    sheet = page_of()
+    k = filled.width() / sheet.box[2]
+    x, y = sheet.box[2] / 2, 12 + 0.6 * 50
+    at = (round(x * k), round(y * k))
+    assert blank.pixelColor(*at).lightness() == 255 and filled.pixelColor(*at).lightness() < 190
+    assert outlined.pixelColor(*at).lightness() == 255 and outlined != blank and worded != blank
+    assert outlined.pixelColor(round((x - 10) * k), round(y * k)).lightness() < 230  # the square's left edge
+    assert to_image(page_of(line(square, Role.GUIDE)), "sanguine") != to_image(page_of(line(square, Role.GUIDE)), "graphite")
+
+
+def test_files_are_whole_or_not_there(qapp: Any, tmp_path: Path) -> None:
+    sheet = page_of(line([(0, 0), (0, 1)], Role.GUIDE))
+    assert to_pdf(sheet).startswith(b"%PDF")
+    for bad in ("x.gif", "x", "no/folder/x.svg"):
+        with pytest.raises(ProjectError):
+            write_page(sheet, tmp_path / bad)
+    with pytest.raises(ProjectError, match="smaller head"):
+        to_image(page(Picture((), (-0.5, 0, 1, 1), "T"), 1900.0))
+    assert list(tmp_path.iterdir()) == []
+    write_page(sheet, tmp_path / "x.PNG")
+    assert (tmp_path / "x.PNG").read_bytes().startswith(b"\x89PNG")
+
+
+def test_overlay_shows_and_hides(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    stage = demo.desk.station.stage
+    qtbot.waitUntil(lambda: stage.image is not None, timeout=5000)
+    with_plan = pixels(stage)
+    QTest.keyPress(stage, Qt.Key.Key_O)
+    without = pixels(stage)
+    QTest.keyRelease(stage, Qt.Key.Key_O)
+    assert without != with_plan and pixels(stage) == with_plan
+    demo.desk.station.overlay.click()
+    assert not stage.show_plan and pixels(stage) == without
+    demo.desk.station._toggle_overlay_key()
+    assert stage.show_plan
+
+
+def test_plan_lies_on_the_drawing_where_it_registers(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    stage = demo.desk.station.stage
+    qtbot.waitUntil(lambda: stage.image is not None, timeout=5000)
+    t = stage.plan_to_screen()
+    assert t is not None
+    crown = t.map(QPointF(0, 0)) - stage.to_screen(*stage.marks.points["vertex"])
+    assert abs(crown.x()) < 1 and abs(crown.y()) < 1
+    demo.desk.station._mirror()
+    mirrored = stage.plan_to_screen()
+    assert mirrored is not None
+    crown = mirrored.map(QPointF(0, 0)) - stage.to_screen(*stage.marks.points["vertex"])
+    assert abs(crown.x()) < 1 and abs(crown.y()) < 1
+
+
+def test_findings_say_and_light(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    station = demo.desk.station
+    qtbot.waitUntil(lambda: station.stage.image is not None, timeout=5000)
+    assert station.panel.title.text() == "2 findings" and station.badge() == ("2", "2 things differ from the plan.")
+    card = next(c for c in station.panel.cards if c.f.reading == "mouth_station")
+    assert (
+        card.row is not None
+        and card.row.item.tolerance == pytest.approx(0.02, rel=0.05)
+        and card.row.item.drawing == pytest.approx(0.851, abs=0.005)
+    )
+    plain = station.stage.lit_points()
+    card.hovered.emit(card.k, True)
+    assert {"stomion", "cheilion_l"} <= station.stage.lit_points() - plain
+    assert station.reading_note()[1] == "+0.040 heads" and demo.ledge.reading[0] == "Mouth line"
+    card.hovered.emit(card.k, False)
+    assert station.stage.lit_points() == plain
+    words = [c.f.say for c in station.panel.cards]
+    assert any(w.startswith("Raise the mouth by 0.040 heads (34 px)") for w in words) and any("left eye" in w for w in words)
+
+
+def test_an_unsure_drawing_is_not_judged_until_confirmed(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    station, d = demo.desk.station, demo.desk.document
+    qtbot.waitUntil(lambda: station.stage.image is not None, timeout=5000)
+    truth = dict(d.drawing.marks.points)
+    station._seed()
+    for n in ("vertex", "gnathion", "exocanthion_r"):
+        QTest.mouseClick(
+            station.stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, station.stage.to_screen(*truth[n]).toPoint()
+        )
+    demo.desk.flush()
+    assert (
+        d.check().findings == () and station.panel.title.text() == "Not judged yet" and station.confirm_all.isVisibleTo(station)
+    )
+    mouth = d.drawing.marks.points["stomion"]
+    assert np.hypot(mouth[0] - truth["stomion"][0], mouth[1] - truth["stomion"][1]) > 20  # the plan's place, not the drawing's
+    station._confirm_all()
+    demo.desk.flush()
+    assert d.check().findings == ()
+    d.undo()
+    d.undo()
+    demo.desk.flush()
+    assert len(d.check().findings) == 2
+
+
+def test_removing_and_choosing_drawings(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    station, d = demo.desk.station, demo.desk.document
+    image = d.drawing.image
+    station.take_picture(image, "Second")
+    demo.desk.flush()
+    assert d.drawing.name == "Second" and station.which.count() == 2 and station.stage.placing == {}
+    station.which.activated.emit(0)
+    demo.desk.flush()
+    assert d.drawing.name == "Rough, first night"
+    station._remove()
+    demo.desk.flush()
+    assert [x.name for x in d.character.drawings] == ["Second"]
+    station._remove()
+    demo.desk.flush()
+    assert d.drawing is None and not station.stage.has_drawing and station.badge() == ("", "")
+
+
+def test_school_dials_and_departures(demo: Any) -> None:
+    demo.desk.go_named("Sheet")
+    QTest.qWait(20)
+    station, d = demo.desk.station, demo.desk.document
+    from PySide6.QtWidgets import QLabel, QSlider
+
+    slider = next(s for s in station.findChildren(QSlider) if "diameter" in s.accessibleName())
+    slider.setValue(140)
+    demo.desk.flush()
+    assert d.character.decisions.school_settings == {"D": 0.70} and d.undo_label == "School setting"
+    told = [q.text() for q in station.scroll.findChildren(QLabel) if q.text().startswith("Nose base")]
+    assert told and "school 0.700" in told[0] and "higher" in told[0]
+    d.undo()
+    assert d.character.decisions.school_settings == {}
+
+
+def test_export_by_dialog_and_its_troubles(demo: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    demo.desk.go_named("Sheet")
+    station = demo.desk.station
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "sheet"), "PDF (*.pdf)"))
+    with qtbot.waitSignal(station.exported, timeout=10_000):
+        station.export()
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF") and "true size" in demo.ledge.sentence
+    with qtbot.waitSignal(station.exported, timeout=10_000):
+        station.export(str(tmp_path / "nowhere" / "x.svg"))
+    assert "cannot be written" in demo.ledge.sentence and demo.ledge.bad
+    station.head_mm.setValue(1500)
+    station.export(str(tmp_path / "y.svg"))
+    assert "does not fit" in demo.ledge.sentence and not (tmp_path / "y.svg").exists()
+
+
+def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    desk = demo.desk
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "a.orthomet"), ""))
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("Ferry two", True))
+    monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (1.5, True))
+    desk._rename()
+    assert desk.save() and read(tmp_path / "a.orthomet").project.title == "Ferry two"
+    desk.add_character()
+    assert desk.document.character.name == "Ferry two"
+    desk.edit_character(desk.document.character.id)
+    assert desk.document.character.height_m == 1.5
+    desk._remove_character()
+    assert len(desk.document.project.characters) == 3
+    assert desk.save()
+    desk.new_project()
+    assert desk.document.project.characters == () and desk.document.path is None
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(tmp_path / "a.orthomet"), ""))
+    desk.open_dialog()
+    assert len(desk.document.project.characters) == 3
+    desk._fill_recent()
+    assert desk.recent.actions()[0].text() == "a.orthomet"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "marks.json"), ""))
+    desk.save_landmarks_dialog()
+    before = desk.document.character.reference.marks
+    assert desk.open_landmarks(str(tmp_path / "marks.json")) is False  # the same points: nothing changes
+    assert desk.document.character.reference.marks == before
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a, **k: ([], ""))
+    desk.add_picture_dialog()
+
+
+def test_leaving_with_unsaved_work_asks(window: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    from PySide6.QtWidgets import QMessageBox
+
+    from orthomet.app.desk import Desk
+    from orthomet.core.project.edits import rename_project
+
+    answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Discard]
+    monkeypatch.setattr(QMessageBox, "exec", lambda self: answers.pop(0))
+    desk = window.desk
+    assert Desk.may_leave(desk)
+    desk.document.do("Rename", rename_project("Changed"))
+    assert not Desk.may_leave(desk) and Desk.may_leave(desk)
