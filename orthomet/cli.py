@@ -67,6 +67,17 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
     q.add_argument("--noise-px", type=_number)
+    q = command("landmarks", "convert landmarks between .json and the 68-point .pts text")
+    q.add_argument("source", metavar="FACE.json|FACE.pts")
+    q.add_argument("--out", required=True, metavar="FILE.json|FILE.pts")
+    q = command("style-learn", "learn a style from several landmarked drawings")
+    q.add_argument("landmarks", nargs="+", metavar="LANDMARKS.json")
+    q.add_argument("--name", required=True)
+    q.add_argument("--norm", default="adult")
+    q.add_argument("--out", required=True, metavar="STYLE.json")
+    q = command("hand-learn", "learn your own hand from pairs of reference and drawing")
+    q.add_argument("pairs", nargs="+", metavar="REF.json:DRAWING.json")
+    q.add_argument("--norm", default="adult")
     q = command("validate", "say whether a landmark file or project is sound")
     q.add_argument("file")
     command("readings", "list the readings")
@@ -75,7 +86,21 @@ def build_parser() -> argparse.ArgumentParser:
     return top
 
 
-COMMANDS = ("open", "demo", "measure", "plan", "guides", "check", "validate", "readings", "schools", "styles")
+COMMANDS = (
+    "open",
+    "demo",
+    "measure",
+    "plan",
+    "guides",
+    "check",
+    "landmarks",
+    "style-learn",
+    "hand-learn",
+    "validate",
+    "readings",
+    "schools",
+    "styles",
+)
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -360,7 +385,70 @@ def _styles(o: argparse.Namespace) -> None:
     _print(rows) if o.json else print("\n".join(f"{r['name']:24} {r['title']}: {r['note']}" for r in rows))
 
 
+def _read_face(path: str) -> Any:
+    """Landmarks of a ``.json`` or ``.pts`` file."""
+    from .core.landmarks.files import read_landmarks
+    from .core.landmarks.pts import read_pts
+
+    return read_pts(path) if path.lower().endswith(".pts") else read_landmarks(path)
+
+
+def _landmarks(o: argparse.Namespace) -> None:
+    from .core.export.files import write_whole
+    from .core.landmarks.files import landmarks_to_text
+    from .core.landmarks.pts import to_pts
+
+    marks = _read_face(o.source)
+    kind = o.out.lower().rsplit(".", 1)[-1]
+    if kind not in ("json", "pts"):
+        raise FormatError(f"Landmarks are written as .json or .pts; “{o.out}” is neither.")
+    write_whole(o.out, (to_pts(marks) if kind == "pts" else landmarks_to_text(marks)).encode())
+    unsure = sorted(n for n, s in marks.states.items() if str(s) == "estimated")
+    if o.json:
+        _print({"out": o.out, "points": len(marks.points), "estimated": unsure})
+
+
+def _style_learn(o: argparse.Namespace) -> None:
+    from .core.export.files import write_whole
+    from .core.proportions.measure import measure
+    from .core.proportions.norms import norm
+    from .core.styles.learn import learn_style
+
+    learned = learn_style([measure(_read_face(p)) for p in o.landmarks], o.name, norm(o.norm))
+    write_whole(o.out, (learned.style.model_dump_json(indent=1) + "\n").encode())
+    rows = {k: r.model_dump() for k, r in learned.style.readings.items()}
+    if o.json:
+        _print({"readings": rows, "two_periods": learned.two_periods})
+        return
+    for k, r in rows.items():
+        spread = "" if r["sd"] is None else f" ± {r['sd']:.4f}"
+        print(f"{k:26s} {r['mean']:9.4f}{spread}{'   signature' if r['signature'] else ''}")
+    if learned.two_periods:
+        print("The drawings fall in two groups: two periods, or two hands?")
+
+
+def _hand_learn(o: argparse.Namespace) -> None:
+    from .core.proportions.measure import measure
+    from .core.proportions.norms import norm
+    from .core.styles.hand import learn_hand
+
+    pairs = []
+    for text in o.pairs:
+        ref, colon, drawing = text.partition(":")
+        if not colon or not ref or not drawing:
+            raise FormatError(f"A pair is REF.json:DRAWING.json; “{text}” is not that.")
+        pairs.append((measure(_read_face(ref)), measure(_read_face(drawing))))
+    hand = learn_hand(pairs, norm(o.norm))
+    rows = {k: {"habit": r.habit, "push": r.push, "n": r.n, "left": r.left} for k, r in hand.readings.items()}
+    if o.json:
+        _print({"pairs": hand.pairs, "readings": rows})
+        return
+    for k, v in rows.items():
+        print(f"{k:26s} habit {v['habit']:+.4f}   push {'too few pairs' if v['push'] is None else format(v['push'], '.2f')}")
+
+
 _RUN = {
     "open": _open, "demo": _demo, "measure": _measure, "plan": _plan, "guides": _guides, "check": _check,
+    "landmarks": _landmarks, "style-learn": _style_learn, "hand-learn": _hand_learn,
     "validate": _validate, "readings": _readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

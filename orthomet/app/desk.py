@@ -14,6 +14,7 @@ from PySide6.QtGui import QAction, QActionGroup, QDropEvent, QGuiApplication, QI
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QMainWindow, QMenu, QMessageBox, QWidget
 
 from ..core.errors import OrthometError
+from ..core.export.files import write_whole
 from ..core.project.edits import (
     add_character,
     add_reference,
@@ -403,10 +404,10 @@ class Desk(QObject):
         )
         if path:
             try:
-                Path(path).write_text(landmarks_to_text(ref.marks.landmarks(ref.image.size)), encoding="utf-8")
+                write_whole(path, landmarks_to_text(ref.marks.landmarks(ref.image.size)).encode())
                 self.ledge.say(f"Landmarks written to {Path(path).name}.")
-            except OSError as e:
-                self.ledge.say(f"{Path(path).name} cannot be written: {e.strerror}.", bad=True)
+            except OrthometError as e:
+                self.ledge.say(str(e), bad=True)
 
     # ---- cast
 

@@ -10,6 +10,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, Q
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF
 
 from ..core.errors import ProjectError
+from ..core.export.files import write_whole
 from ..core.export.look import Look, looks
 from ..core.export.svg import to_svg
 from ..core.picture import Path, Picture, Role, Text
@@ -141,10 +142,4 @@ def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> Non
         data = to_pdf(page, pencil)
     else:
         raise ProjectError(f"Guides are written as .svg, .pdf or .png; “{p.name}” is none of them.")
-    temp = p.with_name(f".{p.name}.part")
-    try:
-        temp.write_bytes(data)
-        temp.replace(p)
-    except OSError as e:
-        temp.unlink(missing_ok=True) if temp.parent.is_dir() else None
-        raise ProjectError(f"{p.name} cannot be written: {e.strerror or e}.") from None
+    write_whole(p, data)

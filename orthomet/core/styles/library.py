@@ -20,6 +20,8 @@ class StyleRow(Record):
     mean: float
     sd: float | None = None
     n: int | None = None
+    signature: bool = False
+    """Far from the norm and steady: what this hand is known by."""
 
 
 class Style(Record):

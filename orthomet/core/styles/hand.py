@@ -1,0 +1,88 @@
+"""Learning an artist's own hand from pairs (reference, drawing).
+
+Per trait, in the transform of its kind: ``g(drawing) − g(μ) = a + k·(g(reference) − g(μ))``. ``a`` is the habit (what the
+hand adds to every face), ``k`` the push (how much of a subject's own deviation comes through; near 0 the subject is being
+ignored). Below five pairs only the habit is told, as the mean of ``g(drawing) − g(reference)``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import FormatError
+from ..kinds import Array, forward
+from ..proportions.measure import Measured
+from ..proportions.norms import Norm, by_kind
+from ..proportions.registry import Role, front_registry
+
+FEWEST_FOR_PUSH = 5
+LEAST_VARIETY = 0.2
+"""References that vary less than this many spreads cannot tell a push (own)."""
+
+
+@dataclass(frozen=True)
+class HandRow:
+    """One reading of a hand; ``habit`` and ``left`` (residual sd) in the transform's unit."""
+
+    habit: float
+    push: float | None
+    n: int
+    left: float | None
+
+
+@dataclass(frozen=True)
+class Hand:
+    pairs: int
+    readings: dict[str, HandRow]
+
+
+def learn_hand(pairs: list[tuple[Measured, Measured]], against: Norm) -> Hand:
+    """Habit and push of every reading that both sides of a pair show surely.
+
+    Raises
+    ------
+    FormatError
+        No pair, or no reading in common.
+    """
+    reg = front_registry()
+
+    def sure(m: Measured) -> Array:
+        return np.array([v if m.sure(k) else np.nan for k, v in zip(reg.keys, m.values.tolist(), strict=True)])
+
+    rows: dict[str, HandRow] = {}
+    if pairs:
+        ref = by_kind(reg, forward, np.array([sure(a) for a, _ in pairs]))
+        drawn = by_kind(reg, forward, np.array([sure(b) for _, b in pairs]))
+        for i, r in enumerate(reg.readings):
+            if r.role is Role.BALANCE:
+                continue
+            mu = against.g_mean[i]
+            row = _row(ref[:, i] - mu, drawn[:, i] - mu, float(against.g_sd[i])) or _plain(ref[:, i], drawn[:, i])
+            if row is not None:
+                rows[r.key] = row
+    if not rows:
+        raise FormatError("There is no reading that both a reference and its drawing show surely.")
+    return Hand(len(pairs), rows)
+
+
+def _plain(ref: Array, drawn: Array) -> HandRow | None:
+    both = np.isfinite(ref) & np.isfinite(drawn)
+    if not both.any():
+        return None
+    d = (drawn - ref)[both]
+    return HandRow(float(d.mean()), None, int(both.sum()), float(d.std(ddof=1)) if len(d) > 2 else None)
+
+
+def _row(ref: Array, drawn: Array, spread: float) -> HandRow | None:
+    """Least squares a + k·d; None when there are too few pairs, no norm, or too little variety."""
+    both = np.isfinite(ref) & np.isfinite(drawn)
+    n = int(both.sum())
+    if n < FEWEST_FOR_PUSH or not np.isfinite(spread) or ref[both].std() < LEAST_VARIETY * spread:
+        return None
+    x, y = ref[both], drawn[both]
+    k = float(((x - x.mean()) * (y - y.mean())).sum() / ((x - x.mean()) ** 2).sum())
+    a = float(y.mean() - k * x.mean())
+    left = float(np.sqrt(((y - a - k * x) ** 2).sum() / (n - 2)))
+    return HandRow(a, k, n, left)
