@@ -58,6 +58,18 @@ IN_CODE = [
         "own, tried on random faults",
     ),
     (
+        "style learning: signature 1.5 and 1 spreads, periods 4 deviations on held-out samples",
+        "orthomet/core/styles/learn.py",
+        "own; false alarms measured by a test",
+    ),
+    ("hand learning: five pairs for a push", "orthomet/core/styles/hand.py", "own"),
+    (
+        "seeds follow placed points by inverse distance, power 3",
+        "orthomet/core/landmarks/seed.py",
+        "Shepard 1968 (published); weights own",
+    ),
+    ("68-point layout", "orthomet/core/landmarks/pts.py", "from memory of the common face-alignment text format"),
+    (
         "heads tall by age; adult 7½",
         "orthomet/core/figure/silhouette.py",
         "from memory of teaching tables; adult Richer 1890 (published); breadths own",

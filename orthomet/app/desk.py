@@ -27,6 +27,7 @@ from ..core.project.edits import (
 from ..core.project.journal import Recoverable, discard, recoverable
 from ..core.project.model import Character, Image, Marks, Project, Reference
 from ..core.project.store import SUFFIX, Stored
+from .character_dialog import CharacterDialog
 from .document import Document, recent_files
 from .ledge import Ledge
 from .pictures import PictureReader, picture_sources
@@ -196,7 +197,7 @@ class Desk(QObject):
         self._add(m, "Add character…", QKeySequence("Ctrl+Shift+N"), self.add_character)
         self._add(
             m,
-            "Character’s name and height…",
+            "Name, part, height, age…",
             QKeySequence("F2"),
             lambda: self.document.character and self.edit_character(self.document.character.id),
         )
@@ -412,9 +413,9 @@ class Desk(QObject):
     # ---- cast
 
     def add_character(self) -> None:
-        name, ok = QInputDialog.getText(self.window, "Add character", "Name")
-        if ok and name.strip():
-            c = Character(id=new_id(), name=name.strip()[:80])
+        form = CharacterDialog("Add character", parent=self.window)
+        if form.exec() and form.fields()["name"]:
+            c = Character(id=new_id(), **form.fields())
             if self.document.do("Add character", add_character(c)):
                 self.document.choose_character(c.id)
 
@@ -422,15 +423,9 @@ class Desk(QObject):
         c = self.document.project.character(cid)
         if c is None:
             return
-        name, ok = QInputDialog.getText(self.window, "Character", "Name", text=c.name)
-        if not ok or not name.strip():
-            return
-        height, ok = QInputDialog.getDouble(
-            self, "Character", f"How tall is {name.strip()}, in metres?", c.height_m, 0.1, 30.0, 2
-        )
-        if not ok:
-            height = c.height_m
-        self.document.do("Name and height", set_character(cid, name=name.strip()[:80], height_m=height))
+        form = CharacterDialog(c.name, c.name, c.role, c.height_m, c.age, self.window)
+        if form.exec() and form.fields()["name"]:
+            self.document.do("Name and height", set_character(cid, **form.fields()))
 
     def _remove_character(self) -> None:
         c = self.document.character
@@ -439,7 +434,7 @@ class Desk(QObject):
 
     def _cast_menu(self, cid: str, at: QPointF) -> None:
         menu = QMenu(self.window)
-        menu.addAction("Name and height…", partial(self.edit_character, cid))
+        menu.addAction("Name, part, height, age…", partial(self.edit_character, cid))
         menu.addAction("Remove character", lambda: self.document.do("Remove character", remove_character(cid)))
         menu.exec(QPoint(round(at.x()), round(at.y())))
 

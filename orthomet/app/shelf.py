@@ -79,7 +79,7 @@ class CastStrip(QWidget):
             words = (
                 "Add a character (Ctrl+Shift+N)"
                 if at == "+"
-                else f"{who.name}, {who.height_m:.2f} m. Double-click to rename."
+                else f"{who.name}, {who.height_m:.2f} m. Double-click to change."
                 if who
                 else ""
             )
@@ -93,8 +93,6 @@ class CastStrip(QWidget):
         if step and ids:
             here = ids.index(self.current) if self.current in ids else 0
             self.chosen.emit(ids[(here + step) % len(ids)])
-        elif e.key() == Qt.Key.Key_F2 and self.current:
-            self.rename_wanted.emit(self.current)
         else:
             super().keyPressEvent(e)
 

@@ -18,6 +18,21 @@ def qapp() -> Iterator[object]:
     yield make_application()
 
 
+@pytest.fixture(autouse=True)
+def _no_waiting_dialogs(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A dialog nobody answers would wait for ever: it fails the test instead."""
+    from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+
+    def asked(*_: object, **__: object) -> None:
+        raise AssertionError("a dialog opened that the test did not expect")
+
+    monkeypatch.setattr(QDialog, "exec", asked)
+    for name in ("getText", "getDouble"):
+        monkeypatch.setattr(QInputDialog, name, asked)
+    for name in ("getOpenFileName", "getOpenFileNames", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, name, asked)
+
+
 @pytest.fixture
 def window(qtbot: object, qapp: object, monkeypatch: pytest.MonkeyPatch) -> Iterator[object]:
     from orthomet.app.shell import Window

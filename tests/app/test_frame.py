@@ -36,7 +36,7 @@ def test_the_cast_is_chosen_by_hand_and_keys(demo: Any, qtbot: Any) -> None:
     strip.rename_wanted.connect(wanted.append)
     click(strip, place["+"])
     demo.desk.flush()
-    QTest.keyClick(strip, Qt.Key.Key_F2)
+    QTest.mouseDClick(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, place["berta"].toPoint())
     assert wanted == ["+", "berta"]
 
 

@@ -11,6 +11,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
+from orthomet.app.character_dialog import CharacterDialog
 from orthomet.app.render import to_image, to_pdf, write_page
 from orthomet.core.errors import ProjectError
 from orthomet.core.export.page import page
@@ -94,6 +95,7 @@ def test_findings_say_and_light(demo: Any, qtbot: Any) -> None:
         and card.row.item.tolerance == pytest.approx(0.02, rel=0.05)
         and card.row.item.drawing == pytest.approx(0.851, abs=0.005)
     )
+    station.stage.lit_finding = -1  # wherever the pointer happens to be
     plain = station.stage.lit_points()
     card.hovered.emit(card.k, True)
     assert {"stomion", "cheilion_l"} <= station.stage.lit_points() - plain
@@ -182,13 +184,23 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     desk = demo.desk
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "a.orthomet"), ""))
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("Ferry two", True))
-    monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (1.5, True))
     desk._rename()
     assert desk.save() and read(tmp_path / "a.orthomet").project.title == "Ferry two"
+    entered = [
+        {"name": "Stoker", "role": "below", "height_m": 1.9, "age": 40.0},
+        {"name": "Stoker", "role": "below", "height_m": 1.5, "age": 9.0},
+        {"name": ""},
+    ]
+    monkeypatch.setattr(CharacterDialog, "exec", lambda self: 1)
+    monkeypatch.setattr(CharacterDialog, "fields", lambda self: entered[0])
     desk.add_character()
-    assert desk.document.character.name == "Ferry two"
+    assert desk.document.character.name == "Stoker" and desk.document.character.age == 40
+    entered.pop(0)
     desk.edit_character(desk.document.character.id)
     assert desk.document.character.height_m == 1.5
+    entered.pop(0)
+    desk.edit_character(desk.document.character.id)
+    assert desk.document.character.name == "Stoker"  # a name is needed
     desk._remove_character()
     assert len(desk.document.project.characters) == 3
     assert desk.save()
@@ -220,3 +232,12 @@ def test_leaving_with_unsaved_work_asks(window: Any, monkeypatch: pytest.MonkeyP
     assert Desk.may_leave(desk)
     desk.document.do("Rename", rename_project("Changed"))
     assert not Desk.may_leave(desk) and Desk.may_leave(desk)
+
+
+def test_the_character_form_holds_what_was_there(qapp: Any, qtbot: Any) -> None:
+    form = CharacterDialog("Wick", "Wick", "deckhand, 10", 1.36, 10)
+    qtbot.addWidget(form)
+    assert form.fields() == {"name": "Wick", "role": "deckhand, 10", "height_m": 1.36, "age": 10.0}
+    form.name.setText("  Wick the Elder ")
+    form.height_m.setValue(99)
+    assert form.fields()["name"] == "Wick the Elder" and form.fields()["height_m"] == 30.0

@@ -84,7 +84,10 @@ w.show()
 desk.open_demo()
 from orthomet.core.project.edits import rename_project
 desk.document.do("Rename", rename_project("Was in the hand"))
-QTest.qWait(800)
+for _ in range(200):
+    if (desk.document.journal.folder / "state.json").exists():
+        break
+    QTest.qWait(50)
 os.kill(os.getpid(), signal.SIGKILL)
 """
 
