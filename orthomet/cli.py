@@ -227,13 +227,14 @@ def _plan(o: argparse.Namespace) -> None:
         _print({
             "plan": plan, "raw": raw,
             "limits": [{"limit": li.words, "share": li.share, "pays": li.pays, "asked": li.asked, "got": li.got} for li in p.limits],
-            "likeness": p.likeness.score, "style": p.style, "noticed": list(p.noticed), "assumed": list(p.assumed),
+            "likeness": p.likeness.score if p.measured else None, "style": p.style, "noticed": list(p.noticed), "assumed": list(p.assumed),
             "kept": {"of": p.kept.of, "direction": p.kept.direction, "rank": p.kept.rank},
         })  # fmt: skip
         return
     for k in p.space.keys:
         print(f"{reg[k].label:26s} {plan[k]:9.4f}   asked {raw[k]:9.4f}   {k}")
-    print(f"likeness {p.likeness.score:.0f}, style {'n/a' if p.style is None else format(p.style, '.0f')}")
+    alike = f"{p.likeness.score:.0f}" if p.measured else "n/a"
+    print(f"likeness {alike}, style {'n/a' if p.style is None else format(p.style, '.0f')}")
     for li in p.limits:
         print(f"limit: {li.words} ({li.share:.0%}); {reg[li.pays].label} asked {li.asked:.3f}, got {li.got:.3f}")
 

@@ -29,7 +29,6 @@ class CharacterDialog(QDialog):
             box.setDecimals(decimals)
             box.setSuffix(suffix)
             box.setValue(value)
-            box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         form = QFormLayout(self)
         for words, w in (("Name", self.name), ("Part", self.role), ("Height", self.height_m), ("Age", self.age)):
             w.setAccessibleName(words)

@@ -56,6 +56,11 @@ class Plan:
         return plan_points(self.table, self.asymmetry)
 
     @property
+    def measured(self) -> bool:
+        """Whether any trait of a reference steers this plan; without one there is no likeness to speak of."""
+        return len(self.assumed) < len(self.space.keys)
+
+    @property
     def registry(self) -> Registry:
         return front_registry()
 

@@ -268,7 +268,7 @@ class PlanBoard(QWidget):
             sheet_edge(p, pane)
             return
         ratio = self.devicePixelRatioF()
-        key = (self.image.cacheKey(), [frame.m11(), frame.m12(), frame.m31(), frame.m32()], pane.getRect(), ratio)
+        key = (self.image.cacheKey(), [frame.m11(), frame.m12(), frame.m31(), frame.m32()], pane.getRect(), ratio, t.name)
         if self._kept is None or self._kept[0] != key:
             pixmap = QPixmap(round(pane.width() * ratio), round(pane.height() * ratio))
             pixmap.setDevicePixelRatio(ratio)

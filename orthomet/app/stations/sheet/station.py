@@ -157,7 +157,6 @@ class SheetStation(Station):
         self.head_mm = QDoubleSpinBox()
         self.head_mm.setRange(10, 2000)
         self.head_mm.setDecimals(0)
-        self.head_mm.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         self.head_mm.setSuffix(" mm, crown to chin")
         self.head_mm.setValue(float(QSettings().value("head_mm", 120.0)))  # type: ignore[arg-type]
         self.paper, self.pencil = QComboBox(), QComboBox()
