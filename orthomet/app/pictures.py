@@ -8,8 +8,9 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData, QObject, Q
 from PySide6.QtGui import QImage
 
 from ..core.errors import OrthometError
-from ..core.imaging.load import SUFFIXES, content_hash, load
+from ..core.imaging.load import SUFFIXES, content_hash, load, load_file
 from ..core.project.model import Image
+from .stage.images import to_qimage
 
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp", ".gif")
 
@@ -22,21 +23,10 @@ class _Job(QRunnable):
     def run(self) -> None:
         try:
             if isinstance(self.source, str):
-                path = Path(self.source)
-                try:
-                    from ..core.imaging.load import MAX_BYTES
-
-                    if path.stat().st_size > MAX_BYTES:
-                        raise OrthometError(f"{self.name} is too large to open; up to {MAX_BYTES >> 20} MB can be.")
-                    data = path.read_bytes()
-                except OSError as e:
-                    raise OrthometError(f"{self.name} cannot be read: {e.strerror or e}.") from None
+                data, loaded = load_file(self.source)
             else:
-                data = self.source
-            loaded = load(data, self.name)
-            h, w = loaded.pixels.shape[:2]
-            image = QImage(loaded.pixels.data, w, h, 4 * w, QImage.Format.Format_RGBA8888)
-            image = image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+                data, loaded = self.source, load(self.source, self.name)
+            image = to_qimage(loaded)
             record = Image(hash=content_hash(data), suffix=SUFFIXES[loaded.format], size=loaded.size)  # type: ignore[arg-type]
             self.owner.came.emit(self.ticket, record, data, image, self.name, "")
         except OrthometError as e:

@@ -160,7 +160,7 @@ def test_a_list_keeps_its_rows_and_finds_them(qapp: Any, qtbot: Any) -> None:
     assert lists.heads["Nose"].note == "1 unusual" and lists.heads["Mouth"].note == "1 unusual" and lists.heads["Eyes"].note == ""
     lists.heads["Nose"].folded.emit("Nose")
     assert first.isHidden() and lists.heads["Nose"].note.startswith("1 readings")
-    lists.show_row("nose_length_hh")
+    lists.heads["Nose"].folded.emit("Nose")
     assert not first.isHidden()
     lists.light({"mouth_station"})
     assert lists.rows["mouth_station"].lit and not first.lit

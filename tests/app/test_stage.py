@@ -259,3 +259,20 @@ def test_plan_without_a_reference_says_so(window: Any) -> None:
     tip = QPointF(row.x_of(row.item.plan), 18)
     drag(row, tip, tip + QPointF(20, 0))
     assert d.plan().table["eye_station"] > 0.54
+
+
+def test_seeding_and_panning_by_keys_alone(stage: MarksStage) -> None:
+    stage.begin_seeding()
+    got: list[dict[str, Any]] = []
+    stage.anchors_clicked.connect(got.append)
+    for key, times in ((Qt.Key.Key_Up, 5), (Qt.Key.Key_Down, 9), (Qt.Key.Key_Right, 2)):
+        for _ in range(times):
+            QTest.keyClick(stage, key, Qt.KeyboardModifier.ShiftModifier)
+        QTest.keyClick(stage, key)
+        pixels(stage)
+        QTest.keyClick(stage, Qt.Key.Key_Return)
+    assert set(got[0]) == {"vertex", "gnathion", "exocanthion_l"}
+    assert got[0]["vertex"][1] < got[0]["gnathion"][1] and got[0]["exocanthion_l"][0] > got[0]["vertex"][0]
+    x = stage.offset.x()
+    QTest.keyClick(stage, Qt.Key.Key_Left)
+    assert stage.offset.x() == x + 40 and not stage.fitted

@@ -262,15 +262,6 @@ class GaugeList(QWidget):
         for k, row in self.rows.items():
             row.set_lit(k in keys)
 
-    def show_row(self, key: str) -> None:
-        """Bring a row into view, unfolding its group."""
-        row = self.rows.get(key)
-        if row is not None:
-            self._closed.discard(row.item.group)
-            self._lay_out()
-            self.scroll.ensureWidgetVisible(row, 0, 60)
-            row.setFocus()
-
     def _fold(self, group: str) -> None:
         self._closed ^= {group}
         self._lay_out()

@@ -8,17 +8,16 @@ from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
 from PySide6.QtGui import QImage
 
 from ...core.errors import OrthometError
-from ...core.imaging.load import load
+from ...core.imaging.load import Loaded, load
 from ..document import Document
 
 BUDGET = 512 * 1024 * 1024
 
 
-def to_qimage(data: bytes, name: str) -> QImage:
-    """Decode picture bytes into an image of their own (no shared memory)."""
-    pixels = load(data, name).pixels
-    h, w = pixels.shape[:2]
-    image = QImage(pixels.data, w, h, 4 * w, QImage.Format.Format_RGBA8888)
+def to_qimage(loaded: Loaded) -> QImage:
+    """Decoded pixels as an image of their own (no shared memory)."""
+    h, w = loaded.pixels.shape[:2]
+    image = QImage(loaded.pixels.data, w, h, 4 * w, QImage.Format.Format_RGBA8888)
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
 
 
@@ -29,7 +28,7 @@ class _Job(QRunnable):
 
     def run(self) -> None:
         try:
-            image, sentence = to_qimage(self.data, "The picture"), ""
+            image, sentence = to_qimage(load(self.data)), ""
         except OrthometError as e:
             image, sentence = QImage(), str(e)
         self.owner.came.emit(self.key, image, sentence)

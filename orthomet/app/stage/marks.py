@@ -60,6 +60,8 @@ class MarksStage(StageView):
         self.lit_words: dict[str, str] = {}
         self.placing: dict[str, tuple[float, float]] | None = None
         self.place_next = ""
+        self.key_cursor: QPointF | None = None
+        """Where the keyboard would place the next point; None while the mouse leads."""
         self._drag: str = ""
         self._grab = QPointF()
         self.setAccessibleName("Picture with landmarks")
@@ -125,14 +127,8 @@ class MarksStage(StageView):
         if e.button() != Qt.MouseButton.LeftButton or not self.frame().contains(e.position()):
             return
         xy = self.to_picture(e.position())
-        if self.placing is not None:
-            self._click_anchor(xy)
-            return
-        if self.place_next:
-            name, self.place_next = self.place_next, ""
-            self.active = name
-            self.edit_made.emit(f"Place {FRONT[name].words}", lambda m: self._placed(m, name, xy))
-            self.hint_changed.emit()
+        self.key_cursor = None
+        if self._put_down(xy):
             return
         name = self.point_at(e.position())
         self.active = name
@@ -142,6 +138,35 @@ class MarksStage(StageView):
             self.drag_began.emit(f"Move {FRONT[name].words}")
         self.hint_changed.emit()
         self.update()
+
+    def _put_down(self, xy: tuple[float, float]) -> bool:
+        """Place the point that is asked for. False when none is."""
+        if self.placing is not None:
+            self._click_anchor(xy)
+            return True
+        if not self.place_next:
+            return False
+        name, self.place_next = self.place_next, ""
+        self.active = name
+        self.edit_made.emit(f"Place {FRONT[name].words}", lambda m: self._placed(m, name, xy))
+        self.hint_changed.emit()
+        return True
+
+    def _key_place(self, e: QKeyEvent) -> bool:
+        """Arrows carry a cross over the picture, Enter puts the point down."""
+        step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}.get(
+            Qt.Key(e.key())
+        )
+        if step is not None:
+            k = 40 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 8
+            at = (self.key_cursor or self.frame().center()) + QPointF(step[0] * k, step[1] * k)
+            f = self.frame()
+            self.key_cursor = QPointF(max(f.left(), min(f.right(), at.x())), max(f.top(), min(f.bottom(), at.y())))
+            self.update()
+            return True
+        if e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.key_cursor is not None:
+            return self._put_down(self.to_picture(self.key_cursor))
+        return False
 
     def _click_anchor(self, xy: tuple[float, float]) -> None:
         assert self.placing is not None
@@ -215,6 +240,8 @@ class MarksStage(StageView):
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         key = e.key()
+        if (self.placing is not None or self.place_next) and self._key_place(e):
+            return
         if key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
             back = key == Qt.Key.Key_Backtab or bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self._walk(-1 if back else 1)
@@ -253,6 +280,14 @@ class MarksStage(StageView):
                 self.active = ""
                 self.edit_made.emit(f"Take away {FRONT[name].words}", lambda m: take_away(m, [name]))
                 return
+        pan = {Qt.Key.Key_Left: (40, 0), Qt.Key.Key_Right: (-40, 0), Qt.Key.Key_Up: (0, 40), Qt.Key.Key_Down: (0, -40)}.get(
+            Qt.Key(key)
+        )
+        if pan is not None:
+            self.offset += QPointF(-pan[0] if self.mirrored else pan[0], pan[1])
+            self.fitted = False
+            self.update()
+            return
         super().keyPressEvent(e)
 
     def confirm_active(self) -> None:
@@ -392,6 +427,10 @@ class MarksStage(StageView):
         done = len(self.placing or {})
         lead = f"{done + 1} of {len(ANCHORS)}   " if self.placing is not None else ""
         chip(p, frame.center().x(), frame.top() + 22, lead + words, ON_PICTURE_LOOK)
+        if self.key_cursor is not None:
+            c = self.key_cursor
+            for d in (QPointF(14, 0), QPointF(0, 14)):
+                cased(p, [(c - d, c - d * 0.3), (c + d * 0.3, c + d)], ON_PICTURE_LOOK, 1.6)
 
     @staticmethod
     def _lens_place(frame: QRectF, q: QPointF, r: float) -> QPointF:

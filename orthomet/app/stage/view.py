@@ -157,7 +157,16 @@ class StageView(QWidget):
         )
         if self.mirrored:
             part.moveLeft(part.left() - part.width())
-        key = (self.image.cacheKey(), self.scale, self.offset.x(), self.offset.y(), clip.getRect(), ratio, self.mirrored, theme.t.name)
+        key = (
+            self.image.cacheKey(),
+            self.scale,
+            self.offset.x(),
+            self.offset.y(),
+            clip.getRect(),
+            ratio,
+            self.mirrored,
+            theme.t.name,
+        )
         if self._scaled is None or self._scaled[0] != key:
             pixmap = QPixmap(max(1, round(clip.width() * ratio)), max(1, round(clip.height() * ratio)))
             pixmap.setDevicePixelRatio(ratio)

@@ -84,12 +84,16 @@ _LEFT_OUT = {
 }
 
 
+_FIRST = {Role.INDEPENDENT: 0, Role.DERIVED: 1, Role.OBSERVED: 2, Role.BALANCE: 3}
+"""A length that several readings share is told by the planned one."""
+
+
 @cache
 def face_rows() -> Rows:
     reg = front_registry()
     rows: list[Row] = []
     seen: set[bytes] = set()
-    for r in reg.readings:
+    for r in sorted(reg.readings, key=lambda r: _FIRST[r.role]):
         if r.key in _LEFT_OUT or "_l_" in r.key or "_r_" in r.key:
             continue
         form = r.over.row(FRONT)

@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..kinds import Array, Kind, there
+from ..kinds import Array, there
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, State, require_measurable
 from .registry import Registry, front_registry
@@ -137,8 +137,3 @@ def missing_for(marks: Landmarks, key: str, registry: Registry | None = None) ->
     reg = registry or front_registry()
     needs = reg[key].needs
     return [n for n in marks.schema.names if n in needs and marks.state(n) in (None, State.ABSENT)]
-
-
-def is_comparable(kind: Kind, value: float) -> bool:
-    """Whether a value of this kind can be set against a norm at all."""
-    return bool(np.isfinite(value)) and (kind is not Kind.SIZE or value > 0)

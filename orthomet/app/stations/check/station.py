@@ -238,7 +238,7 @@ class CheckStation(Station):
         if not s.has_drawing:
             return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+I", "choose a file")]
         if s.placing is not None:
-            return [("Click", s.anchor_wanted()), ("Esc", "start again")]
+            return [("Click", s.anchor_wanted()), ("Arrows, Enter", "by keys"), ("Esc", "start again")]
         if s.active:
             return [
                 ("Drag", "the ring"),

@@ -328,7 +328,7 @@ class ReferenceStation(Station):
         if s.size_px is None:
             return [("Drop", "a picture here"), ("Ctrl+V", "paste one"), ("Ctrl+I", "choose a file")]
         if s.placing is not None:
-            return [("Click", s.anchor_wanted()), ("Esc", "start again")]
+            return [("Click", s.anchor_wanted()), ("Arrows, Enter", "by keys"), ("Esc", "start again")]
         if s.place_next:
             return [("Click", f"where the {s.anchor_wanted()} is"), ("Esc", "leave it")]
         if s.active:
