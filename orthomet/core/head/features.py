@@ -19,6 +19,11 @@ _UPPER = np.sin(np.pi * _P**0.88) ** 0.75
 _LOWER = np.sin(np.pi * _P**1.15) ** 0.8
 _UPPER[-1] = _LOWER[-1] = 0.0
 _ARC = np.linspace(0, 2 * np.pi, 41)
+_COS, _SIN = np.cos(_ARC), np.sin(_ARC)
+_ACROSS = np.linspace(-1, 1, 49)  # from the character's right to the left, over a mouth
+_UNDER = np.linspace(-1, 1, 25)
+_WING = np.linspace(-0.55 * np.pi, 0.60 * np.pi, 21)
+_SHORT, _BRIDGE = np.linspace(0, 1, 9), np.linspace(0, 1, 21)
 
 
 @dataclass(frozen=True)
@@ -51,7 +56,7 @@ def eye(inner: Array, outer: Array, top: Array, bottom: Array, iris_in: Array, i
 
 def _held(centre: Array, radius: float, tall: float, upper: Array, lower: Array) -> Array:
     """A round the lids hold: an ellipse with its top and bottom cut by the lids."""
-    x, y = centre[0] + radius * np.cos(_ARC), centre[1] + radius * tall * np.sin(_ARC)
+    x, y = centre[0] + radius * _COS, centre[1] + radius * tall * _SIN
     o = np.argsort(upper[:, 0])
     y = np.clip(y, np.interp(x, upper[o, 0], upper[o, 1]), np.interp(x, lower[o, 0], lower[o, 1]))
     return np.column_stack([x, y])
@@ -78,7 +83,7 @@ class MouthCurves:
 
 def mouth(right: Array, left: Array, middle: Array, top: Array, bottom: Array) -> MouthCurves:
     """Closed mouth between two corners through ``middle``; lips to ``top`` and ``bottom``."""
-    p = np.linspace(-1, 1, 49)
+    p = _ACROSS
     half = (left - right) / 2
     axis = (left + right) / 2 + half * p[:, None]
     k = abs(float(half[0])) / 0.116
@@ -106,20 +111,20 @@ def nose(right: Array, left: Array, base: Array, tip: Array, root: Array) -> Nos
     half, length = (left[0] - right[0]) / 2, base[1] - root[1]
     cx = (left[0] + right[0]) / 2
     size = float(min(1.0, length / 0.235, half / 0.05))
-    p = np.linspace(-1, 1, 25)
+    p = _UNDER
     under = np.column_stack([base[0] + 0.5 * half * p, base[1] - 0.016 * size * np.abs(p) ** 2])
     wings, nostrils = [], []
     for s, wing in ((-1, right), (1, left)):
-        a = np.linspace(-0.55 * np.pi, 0.60 * np.pi, 21)
+        a = _WING
         r = 0.30 * half
         wings.append(
             np.column_stack([wing[0] - s * r + s * r * np.cos(a), wing[1] + min(0.105 * length, 0.9 * half) * np.sin(a)])
         )
-        q = np.linspace(0, 1, 9)
+        q = _SHORT
         nostrils.append(
             np.column_stack([cx + s * half * (0.28 + 0.40 * q), base[1] - 0.03 * length - 0.035 * length * np.sin(np.pi * q)])
         )
-    q = np.linspace(0, 1, 21)
+    q = _BRIDGE
     side = half * (0.30 + 0.06 * np.cos(2 * np.pi * q) + 0.16 * q**3)
     bridge = np.column_stack([cx + side, root[1] + (tip[1] - root[1]) * (0.04 + 0.86 * q)])
     return NoseCurves(under, (wings[0], wings[1]), (nostrils[0], nostrils[1]), bridge)

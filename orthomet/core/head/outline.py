@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -67,8 +68,12 @@ def knots(p: Mapping[str, float]) -> Knots:
 
 
 def half_width(p: Mapping[str, float]) -> Array:
-    """Half width of the outline at every one of :data:`STATIONS`, shape ``(SAMPLES,)``."""
-    k = knots(p)
+    """Half width of the outline at every one of :data:`STATIONS`, shape ``(SAMPLES,)``, read-only."""
+    return _half_width(knots(p))
+
+
+@lru_cache(maxsize=16)
+def _half_width(k: Knots) -> Array:
     (ts, tf, tj, tc), (cw, fw, jw, ch) = k.stations, k.half
     t = STATIONS
     rise = np.clip((ts - t) / ts, 0, 1)
@@ -90,6 +95,7 @@ def half_width(p: Mapping[str, float]) -> Array:
         lift = np.interp(_U, at, np.concatenate([[ratio[0]], ratio, [ratio[-1]]]))
         a = a * (_SMOOTHER @ lift if smooth else lift)
     a[0] = a[-1] = 0.0
+    a.flags.writeable = False
     return a
 
 

@@ -20,6 +20,8 @@ class State(StrEnum):
     ABSENT = "absent"  # not there by design
 
 
+MOST = 1e9
+"""Coordinates beyond this many pixels are no picture's (own)."""
 TOUCH = 1e-6
 """Points nearer than this share of the set's extent count as one spot (own)."""
 
@@ -78,26 +80,29 @@ def problem(marks: Landmarks) -> str | None:
     unknown = [n for n in (*marks.points, *marks.states, *marks.spread) if n not in schema.index]
     if unknown:
         return f"“{unknown[0]}” is not a landmark of the {schema.view} view."
-    for name, xy in marks.points.items():
-        if not np.isfinite(np.asarray(xy, float)).all() or max(abs(xy[0]), abs(xy[1])) > 1e9:
-            return f"The {schema[name].words} has no proper place: its coordinates must be ordinary numbers."
+    names = list(marks.points)
+    xy = np.array([marks.points[n] for n in names], float).reshape(-1, 2)
+    wild = ~there(xy) | (np.abs(xy) > MOST).any(1)
+    if wild.any():
+        return f"The {schema[names[int(wild.argmax())]].words} has no proper place: its coordinates must be ordinary numbers."
     for name, s in marks.spread.items():
         if not (np.isfinite(s) and s >= 0):
             return f"The uncertainty of the {schema[name].words} must be a number of pixels, zero or more."
-    here = [n for n in schema.names if n in marks.points and marks.states.get(n) is not State.ABSENT]
+    all_xy = marks.array()
+    here = {schema.names[i] for i in np.flatnonzero(there(all_xy))}
     if len(here) < 2:
         return None
-    at = np.array([marks.points[n] for n in here])
-    extent = float(np.ptp(at, axis=0).max())
-    near = np.abs(at[:, None] - at[None]).max(axis=2) <= extent * TOUCH
-    for i, j in zip(*np.nonzero(np.triu(near, 1)), strict=True):
-        if frozenset((here[i], here[j])) not in schema.may_touch:
-            return f"The {schema[here[i]].words} and the {schema[here[j]].words} lie on the same spot; move one of them."
+    gap = np.abs(all_xy[:, None] - all_xy[None]).max(axis=2)  # nan where a point is not there: never near
+    near = (gap <= np.nanmax(gap) * TOUCH) & schema.must_differ
+    if near.any():
+        i, j = (int(k) for k in np.argwhere(near)[0])
+        a, b = schema.landmarks[i].words, schema.landmarks[j].words
+        return f"The {a} and the {b} lie on the same spot; move one of them."
     if "vertex" in here and "gnathion" in here:
         top, chin = marks.points["vertex"], marks.points["gnathion"]
         if chin[1] <= top[1]:
             return "The chin lies above the crown; turn the picture upright or swap the two points."
-    sides = [n[:-2] for n in here if n.endswith("_l") and n[:-2] + "_r" in marks.points]
+    sides = [n[:-2] for n in here if n.endswith("_l") and n[:-2] + "_r" in here]
     swapped = [b for b in sides if marks.points[b + "_l"][0] < marks.points[b + "_r"][0]]
     if len(sides) >= 3 and len(swapped) == len(sides):
         return "Left and right look swapped: “_l” is the character's own left, at the picture's right."

@@ -9,6 +9,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from functools import cached_property
 
+import numpy as np
+
+from ..kinds import Array
+
 
 @dataclass(frozen=True)
 class Landmark:
@@ -56,6 +60,16 @@ class Schema:
     def mirror(self) -> tuple[int, ...]:
         """For each landmark the index of its mirror partner."""
         return tuple(self.index[m.partner] for m in self.landmarks)
+
+    @cached_property
+    def must_differ(self) -> Array:
+        """Pairs ``(i, j)``, i < j, that may not lie on one spot."""
+        n = len(self.names)
+        out = np.triu(np.ones((n, n), bool), 1)
+        for a, b in self.may_touch:
+            i, j = sorted((self.index[a], self.index[b]))
+            out[i, j] = False
+        return out
 
     def __getitem__(self, name: str) -> Landmark:
         return self.landmarks[self.index[name]]
