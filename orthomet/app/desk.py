@@ -9,7 +9,7 @@ import time
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer
+from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QThreadPool, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QDropEvent, QGuiApplication, QImage, QKeySequence
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QMainWindow, QMenu, QMessageBox, QWidget
 
@@ -488,4 +488,5 @@ class Desk(QObject):
 
     def close(self) -> None:
         self.reader.cancel()
+        QThreadPool.globalInstance().waitForDone(3000)
         self.document.close()

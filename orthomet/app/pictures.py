@@ -8,7 +8,8 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData, QObject, Q
 from PySide6.QtGui import QImage
 
 from ..core.errors import OrthometError
-from ..core.imaging.load import SUFFIXES, content_hash, load, load_file
+from ..core.hashing import content_hash
+from ..core.imaging.load import SUFFIXES, load, load_file
 from ..core.project.model import Image
 from .stage.images import to_qimage
 

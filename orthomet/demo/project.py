@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from importlib import resources
 
-from ..core.imaging.load import content_hash, peek
+from ..core.hashing import content_hash
+from ..core.imaging.load import peek
 from ..core.landmarks.files import landmarks_from_text
 from ..core.landmarks.points import State
 from ..core.plan.decisions import Decisions

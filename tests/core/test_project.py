@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from PIL import Image as Pillow
 
 from orthomet.core.errors import ProjectError
-from orthomet.core.imaging.load import content_hash
+from orthomet.core.hashing import content_hash
 from orthomet.core.landmarks.points import State
 from orthomet.core.project import edits
 from orthomet.core.project.journal import Journal, discard, recoverable

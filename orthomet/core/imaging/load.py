@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 import warnings
 from dataclasses import dataclass
@@ -31,10 +30,6 @@ class Loaded:
     @property
     def size(self) -> tuple[int, int]:
         return int(self.pixels.shape[1]), int(self.pixels.shape[0])
-
-
-def content_hash(data: bytes) -> str:
-    return hashlib.sha256(data).hexdigest()
 
 
 def peek(data: bytes, name: str = "The picture") -> tuple[str, tuple[int, int]]:

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..errors import ProjectError
-from ..imaging.load import content_hash
+from ..hashing import content_hash
 from .edits import new_id
 from .model import Project
 from .store import MAX_JSON, MAX_PICTURE, Stored, from_json, to_json

@@ -16,7 +16,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..errors import ProjectError
-from ..imaging.load import content_hash
+from ..hashing import content_hash
 from .migrate import migrate
 from .model import FORMAT_VERSION, Image, Project
 
