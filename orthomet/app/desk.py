@@ -5,13 +5,12 @@ It is built after the window's first paint, so that the window is there at once;
 
 from __future__ import annotations
 
-import time
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QThreadPool, QTimer
-from PySide6.QtGui import QAction, QActionGroup, QDropEvent, QGuiApplication, QImage, QKeySequence
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QMainWindow, QMenu, QMessageBox, QWidget
+from PySide6.QtCore import QObject, QPoint, QPointF, QThreadPool, QTimer
+from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMainWindow, QMenu, QMessageBox
 
 from ..core.errors import OrthometError
 from ..core.export.files import write_whole
@@ -28,37 +27,22 @@ from ..core.project.journal import Recoverable, discard, recoverable
 from ..core.project.model import Character, Image, Marks, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from .character_dialog import CharacterDialog
-from .document import Document, recent_files
+from .document import Document
 from .ledge import Ledge
+from .menus import Menus
 from .pictures import PictureReader, picture_sources
 from .rail import Rail
+from .recovery import RecoveryBar
 from .shelf import Shelf
 from .stage.images import ImageStore
-from .stations.base import Station, button
+from .stations.base import Station
 from .stations.check import CheckStation
 from .stations.plan import PlanStation
 from .stations.reference import ReferenceStation
 from .stations.sheet import SheetStation
-from .theme.tokens import theme
 
 FILTER = f"Orthomet projects (*{SUFFIX})"
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
-
-
-class RecoveryBar(QWidget):
-    """Work a crash left behind, offered where it is seen and not in the way."""
-
-    def __init__(self, parent: QWidget | None = None):
-        super().__init__(parent)
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 6, 16, 6)
-        self.words = QLabel()
-        row.addWidget(self.words, 1)
-        self.keep, self.drop = button("Bring it back", lambda: None, strong=True), button("Throw it away", lambda: None)
-        row.addWidget(self.keep)
-        row.addWidget(self.drop)
-        self.hide()
 
 
 class Desk(QObject):
@@ -80,7 +64,9 @@ class Desk(QObject):
         self._soon.setSingleShot(True)
         self._soon.setInterval(0)
         self._soon.timeout.connect(self.refresh)
-        self._make_menus()
+        self.recovery.wanted.connect(self._recover)
+        self.recovery.unwanted.connect(discard)
+        self.menus = Menus(self)
         self._connect()
 
     # ---- wiring
@@ -116,7 +102,7 @@ class Desk(QObject):
         self.document.commit()
         self.current = k
         self.window.show_station(k)
-        self._stage_menu()
+        self.menus.fill_stage()
         self.refresh()
         self.station.setFocus()
 
@@ -140,109 +126,22 @@ class Desk(QObject):
         if not d.dragging:
             badges = [s.badge() for s in self.stations]
             self.rail.set_badges({i: b[0] for i, b in enumerate(badges)}, {i: b[1] for i, b in enumerate(badges)})
-        self.undo_action.setEnabled(bool(d.undo_label))
-        self.undo_action.setText(f"Undo {d.undo_label.lower()}" if d.undo_label else "Undo")
-        self.redo_action.setEnabled(bool(d.redo_label))
-        self.redo_action.setText(f"Redo {d.redo_label.lower()}" if d.redo_label else "Redo")
+        self.menus.show_steps(d.undo_label, d.redo_label)
         self._status()
 
     def _status(self) -> None:
         self.ledge.set_hint(self.station.hint())
         self.ledge.set_reading(*self.station.reading_note())
 
-    # ---- menus
+    # ---- what the menus ask for
 
-    def _make_menus(self) -> None:
-        bar = self.shelf.menu
-        m = bar.addMenu("Project")
-        self._add(m, "New project", QKeySequence.StandardKey.New, self.new_project)
-        self._add(m, "Open…", QKeySequence.StandardKey.Open, self.open_dialog)
-        self.recent = m.addMenu("Open recent")
-        self.recent.aboutToShow.connect(self._fill_recent)
-        m.addSeparator()
-        self._add(m, "Save", QKeySequence.StandardKey.Save, self.save)
-        self._add(m, "Save as…", QKeySequence("Ctrl+Shift+S"), self.save_as)
-        self._add(m, "Rename project…", None, self._rename)
-        m.addSeparator()
-        self._add(m, "Add picture…", QKeySequence("Ctrl+I"), self.add_picture_dialog)
-        self._add(m, "Stop opening pictures", QKeySequence("Ctrl+."), self.reader.cancel)
-        self._add(m, "Open landmark file…", None, self.landmarks_dialog)
-        self._add(m, "Save landmarks as…", None, self.save_landmarks_dialog)
-        m.addSeparator()
-        self._add(m, "Quit", QKeySequence.StandardKey.Quit, self.window.close)
-        m = bar.addMenu("Edit")
-        self.undo_action = self._add(m, "Undo", QKeySequence.StandardKey.Undo, self.document.undo)
-        self.redo_action = self._add(m, "Redo", QKeySequence("Ctrl+Shift+Z"), self.document.redo)
-        m.addSeparator()
-        self._add(m, "Paste picture", QKeySequence.StandardKey.Paste, self.paste)
-        m = bar.addMenu("View")
-        for k, s in enumerate(self.stations):
-            self._add(m, s.name, QKeySequence(f"Alt+{k + 1}"), partial(self.go, k))
-        m.addSeparator()
-        group = QActionGroup(self)
-        self._theme_actions: dict[str, QAction] = {}
-        theme.changed.connect(self._show_theme)
-        for name, words in (("day", "Day"), ("night", "Night")):
-            a = self._add(m, words, None, partial(theme.use, name, True))
-            a.setCheckable(True)
-            a.setChecked(theme.t.name == name)
-            group.addAction(a)
-            self._theme_actions[name] = a
-        self._add(
-            m, "Day or night", QKeySequence("Ctrl+Shift+D"), lambda: theme.use("night" if theme.t.name == "day" else "day", True)
-        )
-        self._add(m, "Filter readings", QKeySequence.StandardKey.Find, self._focus_filter)
-        self.stage_menu = bar.addMenu("Stage")
-        m = bar.addMenu("Cast")
-        self._add(m, "Add character…", QKeySequence("Ctrl+Shift+N"), self.add_character)
-        self._add(
-            m,
-            "Name, part, height, age…",
-            QKeySequence("F2"),
-            lambda: self.document.character and self.edit_character(self.document.character.id),
-        )
-        self._add(m, "Next character", QKeySequence("Ctrl+Tab"), lambda: self._step_cast(1))
-        self._add(m, "Previous character", QKeySequence("Ctrl+Shift+Tab"), lambda: self._step_cast(-1))
-        m.addSeparator()
-        self._add(m, "Remove character", None, self._remove_character)
-        m = bar.addMenu("Help")
-        self._add(m, "Open the demo project", None, self.open_demo)
-        self._add(m, "Hands and keys", QKeySequence("F1"), self._keys)
-        self._add(m, "About the numbers", None, self._about)
-        self._stage_menu()
-
-    def _add(self, menu: QMenu, words: str, keys: object, slot: object) -> QAction:
-        a = QAction(words, self.window)
-        if keys is not None:
-            a.setShortcut(keys)  # type: ignore[arg-type]
-        a.triggered.connect(lambda *_: slot())  # type: ignore[operator]
-        menu.addAction(a)
-        self.window.addAction(a)
-        return a
-
-    def _show_theme(self) -> None:
-        for name, a in self._theme_actions.items():
-            a.setChecked(theme.t.name == name)
-
-    def _stage_menu(self) -> None:
-        self.stage_menu.clear()
-        for a in self.station.actions_here():
-            self.stage_menu.addAction(a)
-
-    def _fill_recent(self) -> None:
-        self.recent.clear()
-        for path in recent_files():
-            self.recent.addAction(Path(path).name, partial(self.open_path, path)).setToolTip(path)
-        if self.recent.isEmpty():
-            self.recent.addAction("Nothing yet").setEnabled(False)
-
-    def _focus_filter(self) -> None:
+    def focus_filter(self) -> None:
         lists = getattr(self.station, "list", None)
         if lists is not None:
             lists.filter.setFocus()
             lists.filter.selectAll()
 
-    def _step_cast(self, step: int) -> None:
+    def step_cast(self, step: int) -> None:
         ids = [c.id for c in self.document.project.characters]
         c = self.document.character
         if c and ids:
@@ -313,7 +212,7 @@ class Desk(QObject):
         except OrthometError as e:
             self.ledge.say(str(e), bad=True)
 
-    def _rename(self) -> None:
+    def rename(self) -> None:
         title, ok = QInputDialog.getText(self.window, "Rename project", "Title of the project", text=self.document.project.title)
         if ok and title.strip():
             self.document.do("Rename project", rename_project(title[:200]))
@@ -419,6 +318,11 @@ class Desk(QObject):
             if self.document.do("Add character", add_character(c)):
                 self.document.choose_character(c.id)
 
+    def edit_current_character(self) -> None:
+        c = self.document.character
+        if c is not None:
+            self.edit_character(c.id)
+
     def edit_character(self, cid: str) -> None:
         c = self.document.project.character(cid)
         if c is None:
@@ -427,7 +331,7 @@ class Desk(QObject):
         if form.exec() and form.fields()["name"]:
             self.document.do("Name and height", set_character(cid, **form.fields()))
 
-    def _remove_character(self) -> None:
+    def remove_character(self) -> None:
         c = self.document.character
         if c:
             self.document.do(f"Remove {c.name}", remove_character(c.id))
@@ -441,28 +345,24 @@ class Desk(QObject):
     # ---- recovery
 
     def offer_recovery(self) -> None:
+        """Show what a window that ended badly left behind, if anything."""
         kept = next(recoverable(), None)
-        if kept is None:
-            return
-        when = time.strftime("%d %b, %H:%M", time.localtime(kept.when))
-        self.recovery.words.setText(f"“{kept.stored.project.title}” was not saved when the window ended on {when}.")
-        self.recovery.keep.clicked.connect(lambda: self._recover(kept))
-        self.recovery.drop.clicked.connect(lambda: (discard(kept), self.recovery.hide()))
-        self.recovery.show()
+        if kept is not None:
+            self.recovery.offer(kept)
 
     def _recover(self, kept: Recoverable) -> None:
         if not self.may_leave():
             return
         path = Path(kept.belongs_to) if kept.belongs_to else None
         self.document.open_stored(kept.stored, path if path and path.exists() else None, saved=False)
-        self.document.write_journal()
+        self.document.write_journal(wait=True)  # ours is on disk before the old one goes
         discard(kept)
         self.recovery.hide()
         self.ledge.say("Here it is again. Save it to keep it.")
 
     # ---- words
 
-    def _keys(self) -> None:
+    def tell_keys(self) -> None:
         self._note("Hands and keys", (
             "Wheel zooms at the pointer, Space-drag or the middle button pans, F fits.\n"
             "Tab walks the landmarks, arrows nudge by 1 px, with Shift by 10, Enter confirms, H marks hidden, Delete takes away.\n"
@@ -471,7 +371,7 @@ class Desk(QObject):
             "Hold O at Check to hide the plan. Ctrl+M is the mirror. Esc puts back what is in the hand."
         ))  # fmt: skip
 
-    def _about(self) -> None:
+    def tell_about(self) -> None:
         self._note("About the numbers", (
             "Norms are averages of one population, recalled from memory of published tables; they are approximate and no ideal. "
             "Every constant and its source is listed in docs/sources.md."

@@ -57,7 +57,7 @@ class Document(QObject):
         self._journal_timer = QTimer(self)
         self._journal_timer.setSingleShot(True)
         self._journal_timer.setInterval(250)
-        self._journal_timer.timeout.connect(self.write_journal)
+        self._journal_timer.timeout.connect(lambda: self.write_journal())
 
     # ---- what is looked at
 
@@ -228,7 +228,7 @@ class Document(QObject):
             self._lock.release()
             self._lock = None
 
-    def write_journal(self) -> None:
+    def write_journal(self, wait: bool = False) -> None:
         """Put the tree as it is now into the journal, off the interface thread."""
         journal = self.journal
         if journal is None or not self.dirty:
@@ -241,6 +241,8 @@ class Document(QObject):
                 self._journal_trouble.emit(journal.trouble)
 
         self._journal_pool.start(job)
+        if wait:
+            self._journal_pool.waitForDone()
 
     def close(self) -> None:
         """A clean end: nothing to recover."""

@@ -16,7 +16,8 @@ from PySide6.QtTest import QTest
 from orthomet.app.document import Document
 from orthomet.app.pictures import PictureReader, picture_sources
 from orthomet.app.stage.images import ImageStore, reduced
-from orthomet.app.stage.marks import ANCHORS, LENS, MarksStage
+from orthomet.app.stage.lens import LENS, lens_place
+from orthomet.app.stage.marks import ANCHORS, MarksStage
 from orthomet.app.stage.view import ZOOM_MOST
 from orthomet.core.landmarks.points import State
 from orthomet.core.project.edits import place
@@ -106,7 +107,7 @@ def test_the_lens_never_covers_its_point(stage: MarksStage) -> None:
     f = stage.frame()
     for x in np.linspace(f.left() + 5, f.right() - 5, 9):
         for y in np.linspace(f.top() + 5, f.bottom() - 5, 9):
-            c = MarksStage._lens_place(f, QPointF(float(x), float(y)), LENS / 2)
+            c = lens_place(f, QPointF(float(x), float(y)), LENS / 2)
             assert np.hypot(c.x() - x, c.y() - y) > LENS / 2 + 20
 
 

@@ -184,7 +184,7 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     desk = demo.desk
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "a.orthomet"), ""))
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("Ferry two", True))
-    desk._rename()
+    desk.rename()
     assert desk.save() and read(tmp_path / "a.orthomet").project.title == "Ferry two"
     entered = [
         {"name": "Stoker", "role": "below", "height_m": 1.9, "age": 40.0},
@@ -201,7 +201,7 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     entered.pop(0)
     desk.edit_character(desk.document.character.id)
     assert desk.document.character.name == "Stoker"  # a name is needed
-    desk._remove_character()
+    desk.remove_character()
     assert len(desk.document.project.characters) == 3
     assert desk.save()
     desk.new_project()
@@ -209,8 +209,8 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(tmp_path / "a.orthomet"), ""))
     desk.open_dialog()
     assert len(desk.document.project.characters) == 3
-    desk._fill_recent()
-    assert desk.recent.actions()[0].text() == "a.orthomet"
+    desk.menus.fill_recent()
+    assert desk.menus.recent.actions()[0].text() == "a.orthomet"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "marks.json"), ""))
     desk.save_landmarks_dialog()
     before = desk.document.character.reference.marks

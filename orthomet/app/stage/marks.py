@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 
 from ...core.kinds import Array
 from ...core.landmarks.level import LevelBy
@@ -16,9 +16,9 @@ from ...core.project.edits import confirm, place, set_states, take_away
 from ...core.project.model import Marks
 from ...core.proportions.lines import spans
 from ...core.proportions.registry import front_registry
-from ..theme.paint import pen, text
-from ..theme.tokens import CASING, ON_PICTURE_LOOK, ON_PICTURE_POINT, theme
+from ..theme.tokens import ON_PICTURE_LOOK, ON_PICTURE_POINT
 from .draw import cased, chip, dimension, head_rule, point_mark, sheet_edge
+from .lens import paint_lens
 from .view import StageView
 
 NEAR = 9.0
@@ -28,7 +28,6 @@ MINOR = {
     for s in "lr"
 }
 """Points that only refine a feature: shown small."""
-LENS, LENS_ZOOM = 164, 5.0
 ANCHORS = ("vertex", "gnathion", "exocanthion_l")
 CROWN_SPREAD = 0.015
 """How uncertain a crown under hair stays once confirmed, in heads (own)."""
@@ -362,7 +361,7 @@ class MarksStage(StageView):
         if self.placing is not None or self.place_next:
             self._paint_prompt(p, frame)
         elif self.active and self.active in m:
-            self._paint_lens(p, frame, self.to_screen(*m[self.active]))
+            self._paint_lens(p, frame)
         elif self.hover and self.hover in m:
             q = self.to_screen(*m[self.hover])
             chip(p, q.x(), q.y() - 20, FRONT[self.hover].words)
@@ -432,84 +431,9 @@ class MarksStage(StageView):
             for d in (QPointF(14, 0), QPointF(0, 14)):
                 cased(p, [(c - d, c - d * 0.3), (c + d * 0.3, c + d)], ON_PICTURE_LOOK, 1.6)
 
-    @staticmethod
-    def _lens_place(frame: QRectF, q: QPointF, r: float) -> QPointF:
-        corners = [
-            QPointF(x, y)
-            for x in (frame.right() - r - 12, frame.left() + r + 12)
-            for y in (frame.top() + r + 12, frame.bottom() - r - 54)
-        ]
-
-        def far(c: QPointF) -> float:
-            d = c - q
-            return float((d.x() ** 2 + d.y() ** 2) ** 0.5)
-
-        clear = [c for c in corners if far(c) > r + 60]
-        return min(clear or corners, key=far)
-
-    def _paint_lens(self, p: QPainter, frame: QRectF, q: QPointF) -> None:
-        """The magnifier, in a corner near the point it shows but clear of it."""
+    def _paint_lens(self, p: QPainter, frame: QRectF) -> None:
         if self.image is None:
             return
-        r = LENS / 2
-        c = self._lens_place(frame, q, r)
-        x, y = self.marks.points[self.active]
-        k = max(LENS_ZOOM * self.scale, 1.0)
-        half = r / k
-        edge = c - q
-        n = max((edge.x() ** 2 + edge.y() ** 2) ** 0.5, 1.0)
-        cased(p, [(q + edge / n * 9, c - edge / n * r)], ON_PICTURE_LOOK, 1.6)
-        path = QPainterPath()
-        path.addEllipse(c, r, r)
-        p.save()
-        p.setClipPath(path)
-        p.fillRect(QRectF(c.x() - r, c.y() - r, LENS, LENS), theme.t.c("board"))
-        box = QRectF(c.x() - r, c.y() - r, LENS, LENS)
-        if self.mirrored:
-            p.translate(2 * c.x(), 0)
-            p.scale(-1, 1)
-        p.drawImage(box, self.image, QRectF(x - half, y - half, 2 * half, 2 * half))
-        p.restore()
-        cased(
-            p,
-            [(QPointF(c.x() - r, c.y()), QPointF(c.x() - 7, c.y())), (QPointF(c.x() + 7, c.y()), QPointF(c.x() + r, c.y()))],
-            ON_PICTURE_LOOK,
-            1.0,
-        )
-        cased(
-            p,
-            [(QPointF(c.x(), c.y() - r), QPointF(c.x(), c.y() - 7)), (QPointF(c.x(), c.y() + 7), QPointF(c.x(), c.y() + r))],
-            ON_PICTURE_LOOK,
-            1.0,
-        )
-        tick = 5 * k if k < 12 else k
-        for i in range(-int(r / tick), int(r / tick) + 1):
-            if i:
-                p.fillRect(QRectF(c.x() + i * tick - 0.5, c.y() - 3, 1, 6), ON_PICTURE_LOOK)
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(pen(CASING, 4.5))
-        p.drawEllipse(c, r, r)
-        p.setPen(pen(ON_PICTURE_LOOK, 2))
-        p.drawEllipse(c, r, r)
-        words = FRONT[self.active].words
-        chip(p, c.x(), c.y() + r + 14, f"{words[0].upper()}{words[1:]}, {self._state(self.active)}")
-        chip(p, c.x(), c.y() + r + 34, f"x {x:.1f}   y {y:.1f}   tick {5 if k < 12 else 1} px")
-
-
-def empty_box(frame: QRectF) -> QRectF:
-    """Where an empty stage speaks."""
-    box = QRectF(0, 0, min(480, frame.width() - 40), 190)
-    box.moveCenter(frame.center())
-    return box
-
-
-def empty_words(p: QPainter, frame: QRectF, title: str, lines: list[str]) -> None:
-    """An empty stage says what to do first."""
-    t, box = theme.t, empty_box(frame)
-    p.setPen(pen(t.c("rule_strong"), 1.4, (6, 5)))
-    p.setBrush(Qt.BrushStyle.NoBrush)
-    p.drawRoundedRect(box, 6, 6)
-    text(p, QRectF(box.left(), box.top() + 22, box.width(), 36), title, "title", t.c("ink"), Qt.AlignmentFlag.AlignHCenter)
-    for k, line in enumerate(lines):
-        at = QRectF(box.left() + 10, box.top() + 66 + 24 * k, box.width() - 20, 22)
-        text(p, at, line, "body", t.c("soft"), Qt.AlignmentFlag.AlignHCenter)
+        xy, words = self.marks.points[self.active], FRONT[self.active].words
+        label = f"{words[0].upper()}{words[1:]}, {self._state(self.active)}"
+        paint_lens(p, frame, self.to_screen(*xy), self.image, xy, self.scale, self.mirrored, label)

@@ -14,7 +14,8 @@ from ...gauges.marks import mark_look
 from ...looks import overlay_looks
 from ...render import paint
 from ...stage.draw import cased, chip, ring_mark
-from ...stage.marks import MINOR, MarksStage, empty_words
+from ...stage.empty import empty_words
+from ...stage.marks import MINOR, MarksStage
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
 

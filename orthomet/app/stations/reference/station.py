@@ -22,8 +22,9 @@ from ...document import Document
 from ...gauges.item import GaugeItem
 from ...gauges.list import GaugeList
 from ...ledge import Hint
+from ...stage.empty import empty_box, empty_words
 from ...stage.images import ImageStore
-from ...stage.marks import MarksEdit, MarksStage, empty_box, empty_words
+from ...stage.marks import MarksEdit, MarksStage
 from ..base import Panel, Station, base_item, button
 from .noticed import NoticedFirst
 

@@ -1,0 +1,28 @@
+"""What an empty stage says: what to do first."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter
+
+from ..theme.paint import pen, text
+from ..theme.tokens import theme
+
+
+def empty_box(frame: QRectF) -> QRectF:
+    """Where an empty stage speaks."""
+    box = QRectF(0, 0, min(480, frame.width() - 40), 190)
+    box.moveCenter(frame.center())
+    return box
+
+
+def empty_words(p: QPainter, frame: QRectF, title: str, lines: list[str]) -> None:
+    """An empty stage says what to do first."""
+    t, box = theme.t, empty_box(frame)
+    p.setPen(pen(t.c("rule_strong"), 1.4, (6, 5)))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRoundedRect(box, 6, 6)
+    text(p, QRectF(box.left(), box.top() + 22, box.width(), 36), title, "title", t.c("ink"), Qt.AlignmentFlag.AlignHCenter)
+    for k, line in enumerate(lines):
+        at = QRectF(box.left() + 10, box.top() + 66 + 24 * k, box.width() - 20, 22)
+        text(p, at, line, "body", t.c("soft"), Qt.AlignmentFlag.AlignHCenter)
