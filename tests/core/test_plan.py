@@ -217,6 +217,7 @@ def test_slopes_of_the_limits_are_right() -> None:
     step = 1e-6 * np.eye(len(x))
     numeric = np.array([(SPACE.rows(x + s)[0] - SPACE.rows(x - s)[0]) / 2e-6 for s in step]).T
     np.testing.assert_allclose(j, numeric, atol=1e-5)
+    np.testing.assert_allclose(SPACE.room(x), SPACE.rows(x)[0])
 
 
 def test_bisection_is_a_safe_last_resort() -> None:

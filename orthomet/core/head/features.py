@@ -8,6 +8,7 @@ closed mouth is a stretched M between two corners.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -149,13 +150,18 @@ def ear(side: int, top: float, bottom: float, outline: Array) -> EarCurves:
     return EarCurves(rim * flip, inner * flip)
 
 
+@lru_cache(maxsize=8)
+def _blend(steps: int) -> Array:
+    """Catmull–Rom weights of four neighbours at ``steps`` places of a segment, shape ``(steps, 4)``."""
+    t = np.linspace(0, 1, steps, endpoint=False)[:, None]
+    return 0.5 * np.hstack([-t + 2 * t**2 - t**3, 2 - 5 * t**2 + 3 * t**3, t + 4 * t**2 - 3 * t**3, -(t**2) + t**3])
+
+
 def curve_through(points: Array, steps: int) -> Array:
     """Catmull–Rom through the points, ``steps`` samples a segment; shape ``((n − 1)·steps + 1, 2)``."""
-    p = np.vstack([points[:1], points, points[-1:]])
-    t = np.linspace(0, 1, steps, endpoint=False)[None, :, None]
-    a, b, c, d = (p[k : len(p) - 3 + k, None] for k in range(4))
-    inside = 0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3)
-    return np.vstack([inside.reshape(-1, 2), points[-1:]])
+    n = len(points)
+    at = np.clip(np.arange(n - 1)[:, None] + np.arange(-1, 3), 0, n - 1)
+    return np.concatenate([(_blend(steps) @ points[at]).reshape(-1, 2), points[-1:]])
 
 
 def neck(half: float, outline: Array, end: float = 1.24) -> tuple[Array, Array]:

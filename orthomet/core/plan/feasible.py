@@ -53,14 +53,14 @@ def decree(space: Space, plans: list[Array]) -> Allowance:
     order = np.array([r.order for r in space.table.rows])
     slack = np.zeros(len(order))
     for x in plans:
-        slack = np.minimum(slack, np.where(order, 0.0, _better_halves(space, space.rows(x)[0])))
+        slack = np.minimum(slack, np.where(order, 0.0, _better_halves(space, space.room(x))))
     low, high = space.bounds
     return Allowance(slack, np.minimum(low, np.min(plans, axis=0)), np.maximum(high, np.max(plans, axis=0)))
 
 
 def allow(space: Space, reference: Array, base: Allowance, overlap: bool = False) -> Allowance:
     """The decree widened by what the reference itself breaks; a negative eye gap only where overlap is permitted."""
-    slack = np.minimum(base.slack, _better_halves(space, space.rows(reference)[0]))
+    slack = np.minimum(base.slack, _better_halves(space, space.room(reference)))
     low, high = np.minimum(base.low, reference), np.maximum(base.high, reference)
     if overlap:
         low[space.index["eye_gap_ew"]] = -np.inf
@@ -75,7 +75,7 @@ def _better_halves(space: Space, h: Array) -> Array:
 
 def worst(space: Space, x: Array, allowance: Allowance) -> float:
     """The tightest row at ``x`` (negative: broken), alternatives counted by their better half."""
-    h = _better_halves(space, space.rows(x)[0] - allowance.slack)
+    h = _better_halves(space, space.room(x) - allowance.slack)
     return float(min(h.min(), (x - allowance.low).min(), (allowance.high - x).min()))
 
 

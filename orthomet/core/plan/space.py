@@ -112,6 +112,16 @@ class Space:
         least = np.array([r.least for r in self.table.rows])
         return c, exponents, linear, least, tapers, linear >= 0
 
+    def room(self, x: Array) -> Array:
+        """``h(x)`` alone: how far every limit is from binding, ``(rows,)``."""
+        c, exponents, linear, least, tapers, has_linear = self._compiled
+        m = np.exp(exponents @ x) * np.where(has_linear, x[linear], 1.0)
+        if tapers:
+            wj, wc = float(np.exp(x[self.index["jaw_width_fw"]])), float(np.exp(x[self.index["chin_width_fw"]]))
+            for k, station in tapers:
+                m[k] = taper(float(x[station]), wj, wc)[0]
+        return c @ m - least
+
     def rows(self, x: Array) -> tuple[Array, Array]:
         """``h(x)`` (≥ 0 where a limit holds) and its slope, shapes ``(rows,)`` and ``(rows, traits)``."""
         c, exponents, linear, least, tapers, has_linear = self._compiled

@@ -8,7 +8,7 @@ chin in heads), ``ew`` (eye width). Adding a school is adding a file.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
+from functools import cache, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -126,8 +126,17 @@ def stations(
 
 
 def school_layers(s: School, table: Mapping[str, float], settings: Mapping[str, float]) -> tuple[Layer, ...]:
-    """One layer a step, in head units."""
+    """One layer a step, in head units. Kept while the school, its settings and the head's sizes are the same."""
     names = names_of(s, table, settings)
+    return _kept_layers(s.name, tuple(names.items())) if schools().get(s.name) is s else _layers(s, names)
+
+
+@lru_cache(maxsize=16)
+def _kept_layers(school_name: str, values: tuple[tuple[str, float], ...]) -> tuple[Layer, ...]:
+    return _layers(school(school_name), dict(values))
+
+
+def _layers(s: School, names: Mapping[str, float]) -> tuple[Layer, ...]:
     out = []
     for k, step in enumerate(s.steps, 1):
         items: list[Path | Text] = []
