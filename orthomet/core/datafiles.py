@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from importlib import resources
+from pathlib import Path
 from typing import TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -39,3 +40,22 @@ def load_folder(package: str, model: type[R]) -> dict[str, R]:
         if entry.name.endswith(".json"):
             out[entry.name[:-5]] = parse(model, entry.read_text(encoding="utf-8"), entry.name)
     return out
+
+
+def read_text(path: str | Path, limit: int, what: str) -> str:
+    """Text of a file somebody else wrote, bounded in size.
+
+    Raises
+    ------
+    FormatError
+        Too large for ``what`` it should be, not text, or not readable.
+    """
+    p = Path(path)
+    try:
+        if p.stat().st_size > limit:
+            raise FormatError(f"{p.name} is too large to be {what}.")
+        return p.read_text(encoding="utf-8")
+    except UnicodeDecodeError:
+        raise FormatError(f"{p.name} is not a text file.") from None
+    except OSError as e:
+        raise FormatError(f"{p.name} cannot be read: {e.strerror or e}.") from None

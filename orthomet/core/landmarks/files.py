@@ -8,8 +8,8 @@ from pathlib import Path
 
 from pydantic import ConfigDict, Field, field_validator
 
-from ..datafiles import Record, parse
-from ..errors import FormatError, LandmarkError
+from ..datafiles import Record, parse, read_text
+from ..errors import LandmarkError
 from .points import Landmarks, State, require_measurable
 from .schema import SCHEMAS
 
@@ -60,16 +60,7 @@ def read_landmarks(path: str | Path) -> Landmarks:
     ------
     FormatError, LandmarkError
     """
-    p = Path(path)
-    try:
-        if p.stat().st_size > MAX_BYTES:
-            raise FormatError(f"{p.name} is too large to be a landmark file.")
-        text = p.read_text(encoding="utf-8")
-    except UnicodeDecodeError:
-        raise FormatError(f"{p.name} is not a text file.") from None
-    except OSError as e:
-        raise FormatError(f"{p.name} cannot be read: {e.strerror or e}.") from None
-    return landmarks_from_text(text, p.name)
+    return landmarks_from_text(read_text(path, MAX_BYTES, "a landmark file"), Path(path).name)
 
 
 def landmarks_to_text(marks: Landmarks) -> str:

@@ -13,6 +13,7 @@ from pathlib import Path
 
 import numpy as np
 
+from ..datafiles import read_text
 from ..errors import FormatError
 from ..kinds import Array
 from .points import Landmarks, State, require_measurable
@@ -81,15 +82,7 @@ def read_pts(path: str | Path) -> Landmarks:
     ------
     FormatError, LandmarkError
     """
-    p = Path(path)
-    try:
-        if p.stat().st_size > MAX_BYTES:
-            raise FormatError(f"{p.name} is too large to be a point file.")
-        return from_pts(p.read_text(encoding="utf-8"), p.name)
-    except UnicodeDecodeError:
-        raise FormatError(f"{p.name} is not a text file.") from None
-    except OSError as e:
-        raise FormatError(f"{p.name} cannot be read: {e.strerror or e}.") from None
+    return from_pts(read_text(path, MAX_BYTES, "a point file"), Path(path).name)
 
 
 def to_pts(marks: Landmarks) -> str:

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from pydantic import model_validator
 
-from ..datafiles import Record, load_folder, parse
-from ..errors import FormatError, UnknownName
+from ..datafiles import Record, load_folder, parse, read_text
+from ..errors import UnknownName
 from ..proportions.registry import front_registry
 
 MAX_STYLE_BYTES = 1_000_000
@@ -59,11 +59,5 @@ def style(name: str) -> Style:
     if name in known:
         return known[name]
     if name.endswith(".json"):
-        path = Path(name)
-        try:
-            if path.stat().st_size > MAX_STYLE_BYTES:
-                raise FormatError(f"{path.name} is too large to be a style.")
-            return parse(Style, path.read_text(encoding="utf-8"), path.name)
-        except (OSError, UnicodeDecodeError) as e:
-            raise FormatError(f"The style {path.name} cannot be read: {getattr(e, 'strerror', None) or e}.") from None
+        return parse(Style, read_text(name, MAX_STYLE_BYTES, "a style"), Path(name).name)
     raise UnknownName("style", name, list(known))
