@@ -22,7 +22,7 @@ from ..core.project.lock import FileLock
 from ..core.project.model import Character, Drawing, Project
 from ..core.project.store import SUFFIX, Stored, read, write
 from ..core.proportions.measure import Measured
-from ..core.resolve import measured_reference, nothing_measured, plan_of_character
+from ..core.resolve import measured_reference, nothing_measured, plan_of_character, with_known_names
 
 T = TypeVar("T")
 RECENT = 8
@@ -167,7 +167,8 @@ class Document(QObject):
 
     def open_stored(self, stored: Stored, path: Path | None, saved: bool = True) -> None:
         self._release()
-        self.project, self.pictures, self.path = stored.project, dict(stored.pictures), path
+        project, strange = with_known_names(stored.project)
+        self.project, self.pictures, self.path = project, dict(stored.pictures), path
         self._saved = stored.project if saved else Project()
         self._undo, self._redo, self._drag, self._cache = [], [], None, {}
         self._character_id = self._drawing_id = ""
@@ -181,6 +182,8 @@ class Document(QObject):
                 self.trouble.emit(
                     f"{path.name} is open in another window. You can look and try; save under another name to keep changes."
                 )
+        for sentence in strange:
+            self.trouble.emit(sentence)
         self.changed.emit()
 
     def open_file(self, path: str | Path) -> bool:

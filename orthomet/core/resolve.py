@@ -15,10 +15,13 @@ from .landmarks.points import Landmarks
 from .landmarks.schema import FRONT
 from .plan.decisions import Decisions
 from .plan.plan import Plan, make_plan
-from .project.model import Character
+from .project.model import Character, Project
 from .project.store import SUFFIX, Stored, read
 from .proportions.measure import Measured, measure
+from .proportions.norms import tables
 from .proportions.registry import front_registry
+from .styles.library import styles
+from .styles.schools import schools
 
 
 def nothing_measured() -> Measured:
@@ -129,3 +132,29 @@ def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
         meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
         return Face(dict(plan.table), plan.points), meant
     return face_as_plan(read_landmarks(text)), ()
+
+
+def with_known_names(project: Project) -> tuple[Project, tuple[str, ...]]:
+    """The project with defaults for every style, norm or school that is not in this library, and a sentence for each.
+
+    A project may come from somebody whose library holds more; it opens all the same, and its file is not touched.
+    """
+    told: list[str] = []
+    cast = []
+    for c in project.characters:
+        d, default = c.decisions, Decisions()
+        change: dict[str, object] = {}
+        for what, name, known, stand_in in (
+            ("style", d.style, styles(), default.style),
+            ("norm", d.norm, tables(), default.norm),
+            ("school", d.school, schools(), default.school),
+        ):
+            if name not in known:
+                change[what] = stand_in
+                told.append(f"The {what} “{name}” of {c.name} is not in the library; “{stand_in}” stands in.")
+        dials = schools()[str(change.get("school", d.school))].settings
+        fitting = {k: v for k, v in d.school_settings.items() if k in dials and dials[k].low <= v <= dials[k].high}
+        if fitting != d.school_settings:
+            change["school_settings"] = fitting
+        cast.append(c.model_copy(update={"decisions": d.model_copy(update=change)}) if change else c)
+    return (project.model_copy(update={"characters": tuple(cast)}) if cast else project), tuple(told)

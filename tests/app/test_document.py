@@ -17,9 +17,11 @@ from orthomet.core.project.edits import (
     rename_project,
     set_character,
     set_emphasis,
+    set_offset,
 )
 from orthomet.core.project.model import Character
 from orthomet.core.project.store import Stored
+from orthomet.core.resolve import with_known_names
 from orthomet.demo.project import demo_project
 
 
@@ -129,3 +131,22 @@ def test_saving_adds_the_ending_and_needs_a_place(doc: Document, tmp_path: Path)
     doc.open_stored(Stored(doc.project), None, saved=False)
     assert doc.dirty
     doc.close()
+
+
+def test_a_project_from_a_richer_library_opens_with_stand_ins(qapp: Any) -> None:
+    s = demo_project()
+    strange = s.project.characters[0].decisions.model_copy(
+        update={"style": "elsewhere", "school": "unheard-of", "school_settings": {"D": 9.0}}
+    )
+    p = s.project.model_copy(
+        update={"characters": (s.project.characters[0].model_copy(update={"decisions": strange}), *s.project.characters[1:])}
+    )
+    d, said = Document(keep_journal=False), []
+    d.trouble.connect(said.append)
+    d.open_stored(Stored(p, s.pictures), None)
+    assert [w.split("”")[0] for w in said] == ["The style “elsewhere", "The school “unheard-of"]
+    assert d.character is not None and d.character.decisions.school_settings == {} and d.plan().limits is not None
+    assert d.character.decisions.emphasis == strange.emphasis and d.dirty  # what is known is kept; saving is up to the artist
+    assert not d.do("Wild", set_offset("berta", "mouth_station", 1e9))
+    plain, told = with_known_names(s.project)
+    assert plain == s.project and told == ()

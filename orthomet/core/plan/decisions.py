@@ -16,6 +16,8 @@ EMPHASIS_WORDS = (
     (3.0, "push ×3"),
 )
 MAX_EMPHASIS = 5.0
+MAX_OFFSET = 100.0
+"""In the transform's unit: degrees need the most (own)."""
 
 
 class Decisions(Record):
@@ -46,6 +48,14 @@ class Decisions(Record):
         for k, w in v.items():
             if not 0 <= w <= 1:
                 raise ValueError(f"the style weight of {k} must lie between 0 and 1")
+        return v
+
+    @field_validator("offsets")
+    @classmethod
+    def _offsets(cls, v: dict[str, float]) -> dict[str, float]:
+        for k, o in v.items():
+            if abs(o) > MAX_OFFSET:
+                raise ValueError(f"the offset of {k} is out of all bounds")
         return v
 
     @field_validator("emphasis")
