@@ -69,6 +69,7 @@ IN_CODE = [
         "Shepard 1968 (published); weights own",
     ),
     ("68-point layout", "orthomet/core/landmarks/pts.py", "from memory of the common face-alignment text format"),
+    ("a head fills about 560 screen pixels", "orthomet/core/check/check.py", "own"),
     (
         "heads tall by age; adult 7½",
         "orthomet/core/figure/silhouette.py",

@@ -12,7 +12,7 @@ from typing import TypeVar
 
 from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
 
-from ..core.check.check import Check, check
+from ..core.check.check import Check, check, noise_on_screen
 from ..core.errors import OrthometError, ProjectError
 from ..core.landmarks.points import problem
 from ..core.plan.plan import Plan
@@ -307,7 +307,8 @@ class Document(QObject):
 
         def make() -> Check | str:
             try:
-                return check(d.marks.landmarks(d.image.size), plan.points, d.meant)
+                marks = d.marks.landmarks(d.image.size)
+                return check(marks, plan.points, d.meant, noise_on_screen(marks))
             except OrthometError as e:
                 return str(e)
 

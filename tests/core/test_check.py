@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from skimage.transform import SimilarityTransform
 
-from orthomet.core.check.check import check
+from orthomet.core.check.check import check, noise_on_screen
 from orthomet.core.check.moves import EYE, MOUTH, moves
 from orthomet.core.errors import LandmarkError
 from orthomet.core.head.points import plan_points
@@ -157,3 +157,12 @@ def test_seeds_lie_where_three_clicks_put_them() -> None:
         assert seeds.points[n] == pytest.approx(xy, abs=0.01)
     assert seeds.state("stomion") is State.ESTIMATED and seeds.state("vertex") is State.PLACED
     assert plan_points(random_table(np.random.default_rng(1))).shape == PLAN.shape
+
+
+def test_the_hand_is_as_good_as_the_screen_shows() -> None:
+    """0.7 screen pixels are more drawing pixels on a large scan, and never fewer than 0.7."""
+    small, large = from_array(as_picture(PLAN, 300)), from_array(as_picture(PLAN, 5600))
+    assert noise_on_screen(small) == 0.7 and noise_on_screen(large) == pytest.approx(7.0, rel=1e-6)
+    assert noise_on_screen(Landmarks("front", {"stomion": (1.0, 2.0)})) == 0.7
+    rough = from_array(as_picture(PLAN, 5600) + np.random.default_rng(3).normal(size=PLAN.shape) * 7)
+    assert check(rough, PLAN, noise_px=noise_on_screen(large)).findings == ()

@@ -62,6 +62,20 @@ def amount_words(heads: float, px: float) -> str:
     return f"{abs(heads):.3f} heads ({p:.0f} px)" if p >= 1 else f"{abs(heads):.3f} heads ({p:.1f} px)"
 
 
+SCREEN_HEAD = 560.0
+"""Screen pixels a head fills about when its drawing is fitted to the window (own)."""
+
+
+def noise_on_screen(drawing: Landmarks) -> float:
+    """Landmark noise in drawing pixels when the hand is good to 0.7 *screen* pixels and the head fills the window."""
+    p = drawing.points
+    px = tolerance_table().noise_px
+    if "vertex" not in p or "gnathion" not in p:
+        return px
+    head = float(np.hypot(p["gnathion"][0] - p["vertex"][0], p["gnathion"][1] - p["vertex"][1]))
+    return px * max(1.0, head / SCREEN_HEAD)
+
+
 def check(drawing: Landmarks, plan: Array, meant: Collection[str] = (), noise_px: float | None = None) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
