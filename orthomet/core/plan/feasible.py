@@ -125,6 +125,9 @@ def nearest_feasible(space: Space, raw: Array, centre: Array, sd: Array, allowan
         low = np.where(off > FIRM, np.maximum(low, centre), low)
         high = np.where(off < -FIRM, np.minimum(high, centre), high)
         anchor = centre
+    inside = (raw >= low - 1e-9).all() and (raw <= high + 1e-9).all()
+    if inside and _better_halves(space, space.room(raw) - slack).min() >= -TOLERANCE:
+        return Feasible(raw.copy(), (), 0, 0.0)
     h, j = space.rows(raw)
     keep = _choose_alternatives(space, h - slack, j, sd, centre, slack)
     h = np.where(keep, h - slack, 1.0)
