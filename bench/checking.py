@@ -31,7 +31,7 @@ def run() -> None:
             q = plan.copy()
             for k in chosen:
                 q = q + np.nan_to_num(named[k].field) * rng.choice([-1, 1]) * rng.uniform(0.03, 0.06)
-            marks = from_array(as_picture(q + 0, 850, 0.04) + rng.normal(size=q.shape) * 0.7)
+            marks = from_array(as_picture(q, 850, 0.04) + rng.normal(size=q.shape) * 0.7)
             try:
                 c = check(marks, plan)
             except LandmarkError:

@@ -9,7 +9,6 @@ from skimage.transform import SimilarityTransform
 from orthomet.core.check.check import check, noise_on_screen
 from orthomet.core.check.moves import EYE, MOUTH, moves
 from orthomet.core.errors import LandmarkError
-from orthomet.core.head.points import plan_points
 from orthomet.core.landmarks.points import Landmarks, State, from_array
 from orthomet.core.landmarks.register import fit, register
 from orthomet.core.landmarks.schema import FRONT
@@ -156,7 +155,6 @@ def test_seeds_lie_where_three_clicks_put_them() -> None:
     for n, xy in truth.points.items():
         assert seeds.points[n] == pytest.approx(xy, abs=0.01)
     assert seeds.state("stomion") is State.ESTIMATED and seeds.state("vertex") is State.PLACED
-    assert plan_points(random_table(np.random.default_rng(1))).shape == PLAN.shape
 
 
 def test_the_hand_is_as_good_as_the_screen_shows() -> None:

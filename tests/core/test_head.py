@@ -21,7 +21,6 @@ from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.picture import Path, Picture, Text
 from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.plan import make_plan
-from orthomet.core.plan.space import face_space
 from orthomet.core.proportions.measure import measure, measure_array
 from orthomet.core.styles.expression import evaluate
 from orthomet.core.styles.library import style, styles
@@ -156,4 +155,3 @@ def test_pages_refuse_what_cannot_print() -> None:
         to_svg(construction(t, plan_points(t)))
     words = [i.words for ly in _page(100, "A4").layers for i in ly.items if isinstance(i, Text)]
     assert any("100 mm" in w for w in words)
-    assert len(face_space().keys) > 15

@@ -21,7 +21,7 @@ from orthomet.core.proportions.registry import front_registry
 from orthomet.core.styles.hand import learn_hand
 from orthomet.core.styles.learn import learn_style, two_periods
 from orthomet.core.styles.library import style
-from tests.faces import marks_of, moved, random_table
+from tests.faces import marks_of, random_table
 
 REG, NORM, SPACE = front_registry(), norm(), face_space()
 AT = SPACE.in_registry
@@ -173,4 +173,3 @@ def test_command_line_learns_and_converts(capsys: pytest.CaptureFixture[str], tm
     for args in (["style-learn", *files, "--name", "m", "--out", out], ["hand-learn", *pairs]):
         capsys.readouterr()
         assert main(args) == 0 and "mouth_width_fw" in capsys.readouterr().out
-    assert moved(marks_of(), stomion=(1.0, 2.0)).points["stomion"] == (1.0, 2.0)

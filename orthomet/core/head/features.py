@@ -40,8 +40,7 @@ class EyeCurves:
 def eye(inner: Array, outer: Array, top: Array, bottom: Array, iris_in: Array, iris_out: Array, crease: Array) -> EyeCurves:
     """One eye. Lids run from inner to outer corner through the heights of ``top`` and ``bottom``."""
     base = inner + (outer - inner) * _P[:, None]
-    at = np.interp(0.5, _P, _P)
-    middle = inner[1] + (outer[1] - inner[1]) * at
+    middle = (inner[1] + outer[1]) / 2
     rise, fall = (middle - top[1]) / _UPPER.max(), (bottom[1] - middle) / _LOWER.max()
     upper = np.column_stack([base[:, 0], base[:, 1] - rise * _UPPER])
     lower = np.column_stack([base[:, 0], base[:, 1] + fall * _LOWER])

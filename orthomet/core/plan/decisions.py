@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import Field, field_validator
+from pydantic import Field, ValidationInfo, field_validator
 
 from ..datafiles import Record
 
@@ -18,6 +18,13 @@ EMPHASIS_WORDS = (
 MAX_EMPHASIS = 5.0
 MAX_OFFSET = 100.0
 """In the transform's unit: degrees need the most (own)."""
+
+
+_BOUNDS = {
+    "group_weights": (0.0, 1.0, "style weight"),
+    "offsets": (-MAX_OFFSET, MAX_OFFSET, "offset"),
+    "emphasis": (-MAX_EMPHASIS, MAX_EMPHASIS, "emphasis"),
+}
 
 
 class Decisions(Record):
@@ -42,28 +49,13 @@ class Decisions(Record):
     school: str = "halves"
     school_settings: dict[str, float] = {}
 
-    @field_validator("group_weights")
+    @field_validator("group_weights", "offsets", "emphasis")
     @classmethod
-    def _shares(cls, v: dict[str, float]) -> dict[str, float]:
-        for k, w in v.items():
-            if not 0 <= w <= 1:
-                raise ValueError(f"the style weight of {k} must lie between 0 and 1")
-        return v
-
-    @field_validator("offsets")
-    @classmethod
-    def _offsets(cls, v: dict[str, float]) -> dict[str, float]:
-        for k, o in v.items():
-            if abs(o) > MAX_OFFSET:
-                raise ValueError(f"the offset of {k} is out of all bounds")
-        return v
-
-    @field_validator("emphasis")
-    @classmethod
-    def _emphasis(cls, v: dict[str, float]) -> dict[str, float]:
-        for k, e in v.items():
-            if not -MAX_EMPHASIS <= e <= MAX_EMPHASIS:
-                raise ValueError(f"the emphasis of {k} must lie between −5 and 5")
+    def _bounded(cls, v: dict[str, float], info: ValidationInfo) -> dict[str, float]:
+        low, high, words = _BOUNDS[str(info.field_name)]
+        for k, x in v.items():
+            if not low <= x <= high:
+                raise ValueError(f"the {words} of {k} must lie between {low:g} and {high:g}")
         return v
 
     def weight_of(self, group: str) -> float:

@@ -132,8 +132,6 @@ def nearest_feasible(space: Space, raw: Array, centre: Array, sd: Array, allowan
     keep = _choose_alternatives(space, h - slack, j, sd, centre, slack)
     h = np.where(keep, h - slack, 1.0)
     broken, under, over = h < -TOLERANCE, raw < low - 1e-9, raw > high + 1e-9
-    if not (broken.any() or under.any() or over.any()):
-        return Feasible(raw.copy(), (), 0, 0.0)
     x = np.clip(raw, low, high)
     h, j = space.rows(x)
     h = np.where(keep, h - slack, 1.0)

@@ -15,7 +15,7 @@ from ....core.picture import Path, Picture
 from ....core.project.edits import add_drawing, change_drawing, confirm, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks
 from ....core.proportions.measure import measure
-from ....core.proportions.registry import Role, front_registry
+from ....core.proportions.registry import front_registry
 from ...document import Document
 from ...gauges.item import GaugeItem
 from ...ledge import Hint
@@ -209,12 +209,8 @@ class CheckStation(Station):
             planned, now = values[f.reading], drawn.value(f.reading)
             if now is None or planned != planned:
                 continue
-            unit = abs(f.difference_hh) or 1.0
-            tolerance = (
-                f.tolerance * abs(now - planned) / unit
-                if front_registry()[f.reading].role is not Role.BALANCE or f.difference_hh
-                else None
-            )
+            # the tolerance is told in heads; the row shows the reading's own unit
+            tolerance = f.tolerance * abs(now - planned) / abs(f.difference_hh) if f.difference_hh else None
             out[f.reading] = replace(
                 base_item(f.reading),
                 reference=m.value(f.reading),

@@ -13,7 +13,6 @@ from ....core.landmarks.schema import FRONT
 from ....core.plan.plan import Plan, basis, offset_for
 from ....core.project.edits import decide, set_emphasis, set_group_weight, set_offset
 from ....core.proportions.measure import missing_for
-from ....core.proportions.norms import norm
 from ....core.proportions.registry import front_registry
 from ....core.styles.library import styles
 from ....core.styles.schools import school, schools
@@ -217,11 +216,10 @@ class PlanStation(Station):
         c = self.document.character
         assert c is not None
         d, m = c.decisions, self.document.measured()
-        n, base = norm(d.norm), basis(d.norm, d.style)
+        base = basis(d.norm, d.style)
         ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
         ref = c.reference
         marks = ref.marks.landmarks() if ref else None
-        assert n is not None
         out = []
         for i, key in enumerate(plan.space.keys):
             v = m.value(key)
