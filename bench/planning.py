@@ -9,7 +9,7 @@ from orthomet.core.plan.feasible import allow, worst
 from orthomet.core.plan.plan import basis, make_plan
 from orthomet.core.plan.space import face_space
 from orthomet.core.proportions.measure import measure
-from orthomet.core.styles.library import styles
+from orthomet.core.styles.library import style, styles
 from tests.faces import marks_of, random_table
 
 from .timing import once, report
@@ -24,11 +24,11 @@ def run() -> None:
         name = names[int(rng.integers(len(names)))]
         e = {k: float(rng.choice([0, 0.5, 1, 1.5, 2, 3])) for k in space.keys}
         d = Decisions(style=name, style_weight=float(rng.random()), emphasis=e)
-        basis("adult", name)
+        basis("adult", style(name))
         times.append(once(lambda m=m, d=d: make_plan(m, d)))
         p = make_plan(m, d)
         projected += bool(p.limits)
-        allowance = allow(space, space.encode(m.values[space.in_registry]), basis("adult", name).allowance)
+        allowance = allow(space, space.encode(m.values[space.in_registry]), basis("adult", style(name)).allowance)
         left += worst(space, space.encode(p.traits), allowance) < -1e-5
     ms = np.array(times) * 1e3
     report(

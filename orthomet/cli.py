@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import argparse
-import json
-import math
 import os
 import sys
 from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
+from .commands import reading
+from .commands.common import number, or_null, pairs, print_json
 from .core.errors import FormatError, OrthometError
 
 
@@ -18,13 +18,6 @@ class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> Any:
         print(f"orthomet: {message}. Try “orthomet --help”.", file=sys.stderr)
         raise SystemExit(2)
-
-
-def _number(text: str) -> float:
-    v = float(text)
-    if not math.isfinite(v):
-        raise argparse.ArgumentTypeError(f"{text} is not an ordinary number")
-    return v
 
 
 def build_parser() -> argparse.ArgumentParser:
@@ -44,14 +37,14 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--write", metavar="FILE")
     q = command("measure", "measure a face from its landmark file")
     q.add_argument("landmarks")
-    q.add_argument("--norm", default="adult")
+    q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
     q.add_argument("--level-by", choices=["centre", "eyes"], default="centre")
     q = command("plan", "plan a stylised face from a reference")
     q.add_argument("landmarks")
     q.add_argument("--style", default="quillmere-picture-book")
-    q.add_argument("--norm", default="adult")
-    q.add_argument("--style-weight", type=_number, default=0.4)
-    q.add_argument("--emphasis", type=_number, default=1.0)
+    q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
+    q.add_argument("--style-weight", type=number, default=0.4)
+    q.add_argument("--emphasis", type=number, default=1.0)
     q.add_argument("--emphasis-for", action="append", default=[], metavar="KEY=E")
     q.add_argument("--overlap", action="store_true", help="let the eyes overlap")
     q = command("guides", "write construction guides at true size")
@@ -60,27 +53,30 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--school", default="halves")
     q.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="a setting of the school")
     q.add_argument("--out", required=True, metavar="FILE.svg|.pdf|.png")
-    q.add_argument("--height-mm", type=_number, default=120.0, help="head height, crown to chin")
+    q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
     q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
-    q.add_argument("--noise-px", type=_number)
-    q = command("landmarks", "convert landmarks between .json and the 68-point .pts text")
-    q.add_argument("source", metavar="FACE.json|FACE.pts")
+    q.add_argument("--noise-px", type=number)
+    q = command("landmarks", "find landmarks on a picture, or convert them between .json and the 68-point .pts text")
+    q.add_argument("source", metavar="PICTURE|FACE.json|FACE.pts")
+    q.add_argument("--auto", action="store_true", help="SOURCE is a picture: find the face and lay estimated points")
+    q.add_argument("--face", type=int, default=1, metavar="N", help="which face, the largest being 1")
     q.add_argument("--out", required=True, metavar="FILE.json|FILE.pts")
     q = command("style-learn", "learn a style from several landmarked drawings")
     q.add_argument("landmarks", nargs="+", metavar="LANDMARKS.json")
     q.add_argument("--name", required=True)
-    q.add_argument("--norm", default="adult")
+    q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
     q.add_argument("--out", required=True, metavar="STYLE.json")
     q = command("hand-learn", "learn your own hand from pairs of reference and drawing")
     q.add_argument("pairs", nargs="+", metavar="REF.json:DRAWING.json")
-    q.add_argument("--norm", default="adult")
+    q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
     q = command("validate", "say whether a landmark file or project is sound")
     q.add_argument("file")
-    command("readings", "list the readings")
+    q = command("readings", "list the readings")
+    q.add_argument("--view", default="front", choices=["front", "profile", "figure"])
     command("schools", "list the guide schools")
     command("styles", "list the styles")
     return top
@@ -122,26 +118,6 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 130
 
 
-def _print(body: Any) -> None:
-    json.dump(body, sys.stdout, ensure_ascii=False, indent=1, allow_nan=False)
-    sys.stdout.write("\n")
-
-
-def _null(v: float | None) -> float | None:
-    return None if v is None or not math.isfinite(v) else float(v)
-
-
-def _pairs(texts: list[str], flag: str) -> dict[str, float]:
-    out = {}
-    for t in texts:
-        key, _, value = t.partition("=")
-        try:
-            out[key.strip()] = _number(value)
-        except (ValueError, argparse.ArgumentTypeError):
-            raise FormatError(f"{flag} wants NAME=NUMBER; “{t}” is not that.") from None
-    return out
-
-
 def _open(o: argparse.Namespace) -> int:
     from .app.application import run
 
@@ -161,35 +137,6 @@ def _demo(o: argparse.Namespace) -> int:
     return run(None, demo=True)
 
 
-def _measure(o: argparse.Namespace) -> None:
-    from .core.landmarks.files import read_landmarks
-    from .core.landmarks.level import LevelBy
-    from .core.proportions.measure import measure
-    from .core.proportions.norms import norm, z_scores
-
-    against = norm(o.norm)
-    marks = read_landmarks(o.landmarks)
-    m = measure(marks, by=LevelBy(o.level_by))
-    z = z_scores(m.values, against, m.registry)
-    out = {}
-    for i, r in enumerate(m.registry.readings):
-        state = m.states[i]
-        sure = m.sure(r.key)
-        out[r.key] = {
-            "value": m.value(r.key), "kind": str(r.kind), "norm": _null(against.mean[i]), "sd": _null(against.sd[i]),
-            "z": _null(z[i]) if sure else None, "state": str(state) if state else "not measured",
-            "uncertainty": _null(m.noise[i]) if state else None,
-        }  # fmt: skip
-    if o.json:
-        _print({"view": marks.view, "norm": against.name, "readings": out})
-        return
-    for r in m.registry.readings:
-        v = out[r.key]
-        if v["value"] is not None:
-            z_text = f"{v['z']:+6.2f}" if v["z"] is not None else "      "
-            print(f"{r.label:26s} {v['value']:9.4f}{r.unit[:1] if r.angle else ' '} {z_text}  {v['state']:10s} {r.key}")
-
-
 def _decisions(o: argparse.Namespace) -> Any:
     from pydantic import ValidationError
 
@@ -198,7 +145,7 @@ def _decisions(o: argparse.Namespace) -> Any:
     from .core.styles.library import style
 
     style(o.style)
-    per_trait = _pairs(o.emphasis_for, "--emphasis-for")
+    per_trait = pairs(o.emphasis_for, "--emphasis-for")
     for key in per_trait:
         front_registry()[key]
     try:
@@ -216,15 +163,16 @@ def _plan(o: argparse.Namespace) -> None:
     from .core.landmarks.files import read_landmarks
     from .core.plan.plan import make_plan
     from .core.proportions.measure import measure
-    from .core.proportions.norms import norm
+    from .core.proportions.registry import front_registry
+    from .core.resolve import norm_for
 
-    norm(o.norm)
-    p = make_plan(measure(read_landmarks(o.landmarks)), _decisions(o))
+    against = norm_for(o.norm, front_registry())
+    p = make_plan(measure(read_landmarks(o.landmarks)), _decisions(o), (), None, against)
     reg = p.registry
-    plan = {k: _null(v) for k, v in zip(reg.keys, p.values.tolist(), strict=True)}
+    plan = {k: or_null(v) for k, v in zip(reg.keys, p.values.tolist(), strict=True)}
     raw = dict(zip(p.space.keys, p.raw.tolist(), strict=True))
     if o.json:
-        _print({
+        print_json({
             "plan": plan, "raw": raw,
             "limits": [{"limit": li.words, "share": li.share, "pays": li.pays, "asked": li.asked, "got": li.got} for li in p.limits],
             "likeness": p.likeness.score if p.measured else None, "style": p.style, "noticed": list(p.noticed), "assumed": list(p.assumed),
@@ -249,7 +197,7 @@ def _guides(o: argparse.Namespace) -> None:
     if bool(o.landmarks) == bool(o.style):
         raise FormatError("Guides need either a landmark file (or project), or --style NAME.")
     chosen = school(o.school)
-    settings = _pairs(o.set, "--set")
+    settings = pairs(o.set, "--set")
     unknown = [k for k in settings if k not in chosen.settings]
     if unknown:
         raise FormatError(f"{chosen.title} has no setting “{unknown[0]}”.")
@@ -267,7 +215,7 @@ def _guides(o: argparse.Namespace) -> None:
 
     write_page(sheet, o.out, o.pencil)
     if o.json:
-        _print(
+        print_json(
             {
                 "out": o.out,
                 "page_mm": [sheet.box[2], sheet.box[3]],
@@ -303,7 +251,7 @@ def _check(o: argparse.Namespace) -> None:
     face, meant = plan_points_of(o.against)
     c = check(drawing, face.points, meant, o.noise_px)
     if o.json:
-        _print({
+        print_json({
             "findings": [
                 {"reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px,
                  "direction": f.direction, "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say}
@@ -343,20 +291,7 @@ def _validate(o: argparse.Namespace) -> None:
         missing = [n for n in marks.schema.essential if marks.state(n) is None]
         body = {"valid": True, "what": "landmarks", "view": marks.view, "points": len(marks.points), "missing": missing}
         words = f"{o.file}: sound landmarks, {len(marks.points)} points, {len(missing)} essential ones missing."
-    _print(body) if o.json else print(words)
-
-
-def _readings(o: argparse.Namespace) -> None:
-    from .core.proportions.norms import norm
-    from .core.proportions.registry import front_registry
-
-    reg, n = front_registry(), norm()
-    rows = [
-        {"name": r.key, "label": r.label, "meaning": r.meaning, "kind": str(r.kind), "role": str(r.role), "group": r.group,
-         "unit": r.unit, "norm": _null(n.mean[i]), "sd": _null(n.sd[i]), "source": n.sources[i], "needs": sorted(r.needs)}
-        for i, r in enumerate(reg.readings)
-    ]  # fmt: skip
-    _print(rows) if o.json else print("\n".join(f"{r['name']:28} {r['kind']:8} {r['label']}: {r['meaning']}" for r in rows))
+    print_json(body) if o.json else print(words)
 
 
 def _schools(o: argparse.Namespace) -> None:
@@ -367,7 +302,7 @@ def _schools(o: argparse.Namespace) -> None:
          "settings": {k: d.model_dump() for k, d in s.settings.items()}, "steps": [{"name": t.name, "say": t.say} for t in s.steps]}
         for s in schools().values()
     ]  # fmt: skip
-    _print(rows) if o.json else print("\n".join(f"{r['name']:20} {r['title']}: {r['note']}" for r in rows))
+    print_json(rows) if o.json else print("\n".join(f"{r['name']:20} {r['title']}: {r['note']}" for r in rows))
 
 
 def _styles(o: argparse.Namespace) -> None:
@@ -383,73 +318,11 @@ def _styles(o: argparse.Namespace) -> None:
         }
         for s in styles().values()
     ]
-    _print(rows) if o.json else print("\n".join(f"{r['name']:24} {r['title']}: {r['note']}" for r in rows))
-
-
-def _read_face(path: str) -> Any:
-    """Landmarks of a ``.json`` or ``.pts`` file."""
-    from .core.landmarks.files import read_landmarks
-    from .core.landmarks.pts import read_pts
-
-    return read_pts(path) if path.lower().endswith(".pts") else read_landmarks(path)
-
-
-def _landmarks(o: argparse.Namespace) -> None:
-    from .core.export.files import write_whole
-    from .core.landmarks.files import landmarks_to_text
-    from .core.landmarks.pts import to_pts
-
-    marks = _read_face(o.source)
-    kind = o.out.lower().rsplit(".", 1)[-1]
-    if kind not in ("json", "pts"):
-        raise FormatError(f"Landmarks are written as .json or .pts; “{o.out}” is neither.")
-    write_whole(o.out, (to_pts(marks) if kind == "pts" else landmarks_to_text(marks)).encode())
-    unsure = sorted(n for n, s in marks.states.items() if str(s) == "estimated")
-    if o.json:
-        _print({"out": o.out, "points": len(marks.points), "estimated": unsure})
-
-
-def _style_learn(o: argparse.Namespace) -> None:
-    from .core.export.files import write_whole
-    from .core.proportions.measure import measure
-    from .core.proportions.norms import norm
-    from .core.styles.learn import learn_style
-
-    learned = learn_style([measure(_read_face(p)) for p in o.landmarks], o.name, norm(o.norm))
-    write_whole(o.out, (learned.style.model_dump_json(indent=1) + "\n").encode())
-    rows = {k: r.model_dump() for k, r in learned.style.readings.items()}
-    if o.json:
-        _print({"readings": rows, "two_periods": learned.two_periods})
-        return
-    for k, r in rows.items():
-        spread = "" if r["sd"] is None else f" ± {r['sd']:.4f}"
-        print(f"{k:26s} {r['mean']:9.4f}{spread}{'   signature' if r['signature'] else ''}")
-    if learned.two_periods:
-        print("The drawings fall in two groups: two periods, or two hands?")
-
-
-def _hand_learn(o: argparse.Namespace) -> None:
-    from .core.proportions.measure import measure
-    from .core.proportions.norms import norm
-    from .core.styles.hand import learn_hand
-
-    pairs = []
-    for text in o.pairs:
-        ref, colon, drawing = text.partition(":")
-        if not colon or not ref or not drawing:
-            raise FormatError(f"A pair is REF.json:DRAWING.json; “{text}” is not that.")
-        pairs.append((measure(_read_face(ref)), measure(_read_face(drawing))))
-    hand = learn_hand(pairs, norm(o.norm))
-    rows = {k: {"habit": r.habit, "push": r.push, "n": r.n, "left": r.left} for k, r in hand.readings.items()}
-    if o.json:
-        _print({"pairs": hand.pairs, "readings": rows})
-        return
-    for k, v in rows.items():
-        print(f"{k:26s} habit {v['habit']:+.4f}   push {'too few pairs' if v['push'] is None else format(v['push'], '.2f')}")
+    print_json(rows) if o.json else print("\n".join(f"{r['name']:24} {r['title']}: {r['note']}" for r in rows))
 
 
 _RUN = {
-    "open": _open, "demo": _demo, "measure": _measure, "plan": _plan, "guides": _guides, "check": _check,
-    "landmarks": _landmarks, "style-learn": _style_learn, "hand-learn": _hand_learn,
-    "validate": _validate, "readings": _readings, "schools": _schools, "styles": _styles,
+    "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "check": _check,
+    "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
+    "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

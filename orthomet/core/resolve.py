@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -15,12 +16,14 @@ from .landmarks.points import Landmarks
 from .landmarks.schema import FRONT
 from .plan.decisions import Decisions
 from .plan.plan import Plan, make_plan
-from .project.model import Character, Project
+from .project.model import Character, Project, Study
 from .project.store import SUFFIX, Stored, read
 from .proportions.measure import Measured, measure
-from .proportions.norms import tables
-from .proportions.registry import front_registry
-from .styles.library import styles
+from .proportions.norms import Norm, cast_mean, norm_over, with_means
+from .proportions.registry import Registry, front_registry
+from .references import measure_reference, pool
+from .studies import style_of_study
+from .styles.library import Style, style, styles
 from .styles.schools import schools
 
 
@@ -32,14 +35,73 @@ def nothing_measured() -> Measured:
 
 
 def measured_reference(character: Character) -> Measured:
-    ref = character.reference
-    if ref is None or not ref.marks.points:
-        return nothing_measured()
-    return measure(ref.marks.landmarks(ref.image.size), by=ref.level_by)
+    """What the plan follows: the chosen reference's front face, or all fronts pooled."""
+    if character.pooled:
+        together = pool(character)
+        return together.measured if together is not None else nothing_measured()
+    ref = character.face
+    return measure_reference(ref, character.spans) if ref is not None else nothing_measured()
 
 
-def plan_of_character(character: Character) -> Plan:
-    return make_plan(measured_reference(character), character.decisions, character.noticed)
+def style_for(name: str, studies: tuple[Study, ...] = ()) -> Style:
+    """A style by name: of the project's own studies, of the library, or from a file.
+
+    Raises
+    ------
+    UnknownName, FormatError
+    """
+    for study in studies:
+        if study.name == name:
+            return style_of_study(study)
+    return style(name)
+
+
+_STYLE_NORMS: dict[tuple[str, int], tuple[Style, Norm]] = {}
+
+
+def norm_for(name: str, registry: Registry, project: Project | None = None) -> Norm:
+    """A norm by name: ``adult``, ``age:10``, ``style:NAME`` (a style's own values, the adult's elsewhere), or ``cast``.
+
+    Raises
+    ------
+    UnknownName, FormatError
+    """
+    if name.startswith("style:"):
+        chosen = style_for(name[6:], project.studies if project else ())
+        key = (name, id(registry))
+        if key in _STYLE_NORMS and _STYLE_NORMS[key][0] is chosen:
+            return _STYLE_NORMS[key][1]
+        means = {k: r.mean for k, r in chosen.readings.items()}
+        note = f"“{chosen.title}” as the measure: for judging a drawn face by its own style."
+        source = chosen.source or chosen.title
+        found = with_means(norm_over("adult", registry), name, chosen.title, note, means, registry, source)
+        _STYLE_NORMS[key] = (chosen, found)
+        return found
+    if name == "cast":
+        faces = [_table(c, registry) for c in project.characters] if project else []
+        return cast_mean(faces, registry)
+    return norm_over(name, registry)
+
+
+def _table(character: Character, registry: Registry) -> Mapping[str, float]:
+    ref = next((r for r in character.references if r.marks.view == registry.schema.view and r.marks.points), None)
+    if character.reference is not None and character.reference.marks.view == registry.schema.view:
+        ref = character.reference
+    try:
+        m = measure_reference(ref, character.spans) if ref else None
+    except OrthometError:
+        return {}
+    return {k: v for k, v in m.table.items() if m.sure(k)} if m else {}
+
+
+def plan_of_character(character: Character, project: Project | None = None) -> Plan:
+    d = character.decisions
+    toward = style_for(d.style, project.studies if project else ())
+    try:
+        against = norm_for(d.norm, front_registry(), project)
+    except OrthometError:  # the mean of a cast nobody of which is measured any more
+        against = norm_over("adult", front_registry())
+    return make_plan(measured_reference(character), d, character.noticed, toward, against)
 
 
 def plan_of_style(style: str) -> Plan:
@@ -127,11 +189,20 @@ def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
     """
     if is_project(text):
         path, name = split_project_name(text)
-        character = find_character(read(path), name)
-        plan = plan_of_character(character)
+        stored = read(path)
+        character = find_character(stored, name)
+        plan = plan_of_character(character, stored.project)
         meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
         return Face(dict(plan.table), plan.points), meant
     return face_as_plan(read_landmarks(text)), ()
+
+
+def _norm_there(name: str, project: Project) -> bool:
+    try:
+        norm_for(name, front_registry(), project)
+    except OrthometError:
+        return name == "cast"
+    return True
 
 
 def with_known_names(project: Project) -> tuple[Project, tuple[str, ...]]:
@@ -145,8 +216,8 @@ def with_known_names(project: Project) -> tuple[Project, tuple[str, ...]]:
         d, default = c.decisions, Decisions()
         change: dict[str, object] = {}
         for what, name, known, stand_in in (
-            ("style", d.style, styles(), default.style),
-            ("norm", d.norm, tables(), default.norm),
+            ("style", d.style, {*styles(), *(s.name for s in project.studies)}, default.style),
+            ("norm", d.norm, {d.norm} if _norm_there(d.norm, project) else {}, default.norm),
             ("school", d.school, schools(), default.school),
         ):
             if name not in known:

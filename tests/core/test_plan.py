@@ -19,7 +19,7 @@ from orthomet.core.proportions.measure import measure
 from orthomet.core.proportions.norms import norm
 from orthomet.core.proportions.registry import front_registry
 from orthomet.core.resolve import nothing_measured, plan_of_style
-from orthomet.core.styles.library import styles
+from orthomet.core.styles.library import style, styles
 from tests.faces import marks_of, random_table
 
 SPACE, REG = face_space(), front_registry()
@@ -38,7 +38,7 @@ def test_corners_are_exact(seed: int) -> None:
     """s = 0, e = 1 is the reference; s = 0, e = 0 the norm; s = 1, e = 0 the style."""
     rng = np.random.default_rng(seed)
     m = measure(marks_of(random_table(rng, 1.5), roll=0.1))
-    base = basis("adult", STYLES[seed % 3])
+    base = basis("adult", style(STYLES[seed % 3]))
     ref = make_plan(m, Decisions(style=STYLES[seed % 3], style_weight=0, emphasis_all=1))
     np.testing.assert_allclose(ref.traits, m.values[SPACE.in_registry], rtol=1e-12)
     assert ref.likeness.score == pytest.approx(100)
@@ -74,7 +74,7 @@ def test_always_feasible_and_in_order(seed: int) -> None:
     d = decide(rng)
     m = measure(marks_of(random_table(rng, 1.3)))
     p = make_plan(m, d)
-    base = basis("adult", d.style)
+    base = basis("adult", style(d.style))
     allowance = allow(SPACE, SPACE.encode(m.values[SPACE.in_registry]), base.allowance)
     assert worst(SPACE, SPACE.encode(p.traits), allowance) > -1e-5
     t = p.table
@@ -99,7 +99,7 @@ def test_projection_is_as_near_as_a_general_optimiser() -> None:
         p = make_plan(m, d)
         if not p.limits:
             continue
-        base = basis("adult", d.style)
+        base = basis("adult", style(d.style))
         allowance = allow(SPACE, SPACE.encode(m.values[SPACE.in_registry]), base.allowance)
         raw, x = SPACE.encode(p.raw), SPACE.encode(p.traits)
         alternatives = {i for g in SPACE.alternatives for i in g}
@@ -128,7 +128,7 @@ def _needs_more(p: object, allowance: object, keep: list[int]) -> bool:
 def test_brennan_exaggeration_identity() -> None:
     """Brennan, Leonardo 18(3), 1985: with no style the plan is norm + e × (reference − norm), trait by trait, in the transform."""
     m = measure(marks_of(random_table(np.random.default_rng(5), 0.5)))
-    base = basis("adult", "measured-adult")
+    base = basis("adult", style("measured-adult"))
     for e in (0.5, 1.2):
         p = make_plan(m, Decisions(style="measured-adult", style_weight=0, emphasis_all=e))
         g = space_forward(SPACE, p.raw)
@@ -222,7 +222,7 @@ def test_slopes_of_the_limits_are_right() -> None:
 
 def test_bisection_is_a_safe_last_resort() -> None:
     """Even a target far out of every bound comes back feasible."""
-    base = basis("adult", "low-lantern")
+    base = basis("adult", style("low-lantern"))
     raw = base.x_mean + np.where(np.arange(len(base.x_mean)) % 2, 8.0, -8.0) * base.sd * 6
     f = nearest_feasible(SPACE, raw, base.x_mean, base.sd, allow(SPACE, base.x_mean, base.allowance), base.x_mean)
     assert f.violation < 1e-5

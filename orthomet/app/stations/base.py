@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ...core.proportions.norms import norm
-from ...core.proportions.registry import front_registry
+from ...core.proportions.norms import Norm, norm_over
+from ...core.proportions.registry import Registry, front_registry
 from ..document import Document
 from ..gauges.item import GaugeItem
 from ..ledge import Hint
@@ -132,9 +132,10 @@ def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool =
     return b
 
 
-def base_item(key: str, norm_name: str = "adult") -> GaugeItem:
-    """A gauge item with everything that does not depend on a face."""
-    reg, n = front_registry(), norm(norm_name)
+def base_item(key: str, against: Norm | None = None, registry: Registry | None = None) -> GaugeItem:
+    """A gauge item with everything that does not depend on a face; ``against`` is laid out over ``registry``."""
+    reg = registry or front_registry()
+    n = against or norm_over("adult", reg)
     r, i = reg[key], reg.index[key]
     mean, sd = float(n.mean[i]), float(n.sd[i])
     known = mean == mean

@@ -1,7 +1,6 @@
 """A plain standing figure for the cast strip: true height, heads tall by age, no more.
 
-Heads tall by age are recalled from teaching tables (newborn 4, 1 y 4.3, 3 y 5, 5 y 5½, 10 y 6½, 15 y 7¼, adult 7½; the
-adult after Richer 1890); breadths are own, after common practice.
+Heads tall by age come from the youth table; breadths are own, after common practice.
 """
 
 from __future__ import annotations
@@ -9,14 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..kinds import Array
-
-AGES = np.array([0.0, 1.0, 3.0, 5.0, 10.0, 15.0, 20.0])
-HEADS = np.array([4.0, 4.3, 5.0, 5.5, 6.5, 7.25, 7.5])
-
-
-def heads_tall(age: float) -> float:
-    return float(np.interp(age, AGES, HEADS))
-
+from ..proportions.youth import heads_tall
 
 # Half widths down one side in heads, heights from the floor as shares of the body below the chin.
 _SIDE = (

@@ -9,9 +9,10 @@ from pathlib import Path
 from pydantic import ConfigDict, Field, field_validator
 
 from ..datafiles import Record, parse, read_text
-from ..errors import LandmarkError
+from ..errors import FormatError, LandmarkError
+from .own import OwnSpan, spans_problem
 from .points import Landmarks, State, require_measurable
-from .schema import SCHEMAS
+from .views import SCHEMAS, known_somewhere
 
 MAX_BYTES = 4_000_000
 
@@ -24,6 +25,7 @@ class LandmarkFile(Record):
     points: dict[str, tuple[float, float] | None]
     states: dict[str, State] = {}
     spread: dict[str, float] = Field(default={}, description="own uncertainty of a point, pixels")
+    spans: tuple[OwnSpan, ...] = ()
 
     @field_validator("view")
     @classmethod
@@ -45,9 +47,12 @@ def landmarks_from_text(text: str, where: str = "The landmark file") -> Landmark
     """
     f = parse(LandmarkFile, text, where)
     points = {k: v for k, v in f.points.items() if v is not None}
-    marks = Landmarks(f.view, points, f.states, f.spread, f.size)
+    sentence = spans_problem(f.spans)
+    if sentence:
+        raise FormatError(f"{where}: {sentence}")
+    marks = Landmarks(f.view, points, f.states, f.spread, f.size, f.spans)
     for name, xy in points.items():
-        if not (math.isfinite(xy[0]) and math.isfinite(xy[1])) and name not in SCHEMAS[f.view].index:
+        if not (math.isfinite(xy[0]) and math.isfinite(xy[1])) and not known_somewhere(name):
             raise LandmarkError(f"“{name}” has no proper place.")
     require_measurable(marks)
     return marks
@@ -70,5 +75,6 @@ def landmarks_to_text(marks: Landmarks) -> str:
         "points": {n: list(marks.points[n]) for n in marks.schema.names if n in marks.points},
         "states": {n: str(s) for n, s in marks.states.items()},
         "spread": dict(marks.spread),
+        "spans": [s.model_dump() for s in marks.spans],
     }
     return json.dumps({k: v for k, v in body.items() if v or k in ("view", "points")}, indent=1) + "\n"

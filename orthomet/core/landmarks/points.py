@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 import numpy as np
 
 from ..errors import LandmarkError
 from ..kinds import Array, there
-from .schema import FRONT, SCHEMAS, Schema
+from .own import MAX_SPANS, OwnSpan
+from .schema import FRONT, Schema
+from .views import own_ends, schema_with
 
 
 class State(StrEnum):
@@ -40,10 +42,13 @@ class Landmarks:
     states: Mapping[str, State] = field(default_factory=dict)
     spread: Mapping[str, float] = field(default_factory=dict)
     size: tuple[int, int] | None = None
+    spans: tuple[OwnSpan, ...] = ()
+    """The artist's own spans, measured beside the view's readings."""
 
     @property
     def schema(self) -> Schema:
-        return SCHEMAS[self.view]
+        """The view's landmarks, and behind them the artist's own points that are here."""
+        return schema_with(self.view, own_ends({*self.points, *self.states}))
 
     def state(self, name: str) -> State | None:
         """State of a landmark; ``None`` when it is neither there nor absent by design."""
@@ -51,19 +56,22 @@ class Landmarks:
             return self.states[name]
         return State.PLACED if name in self.points else None
 
-    def array(self) -> Array:
-        """Positions in schema order, shape ``(n, 2)``; nan where missing or absent by design."""
-        out = np.full((len(self.schema.names), 2), np.nan)
+    def array(self, schema: Schema | None = None) -> Array:
+        """Positions in the order of a schema (its own by default), shape ``(n, 2)``; nan where missing or absent by design."""
+        s = schema or self.schema
+        out = np.full((len(s.names), 2), np.nan)
         for name, xy in self.points.items():
-            if self.states.get(name) is not State.ABSENT:
-                out[self.schema.index[name]] = xy
+            if self.states.get(name) is not State.ABSENT and name in s.index:
+                out[s.index[name]] = xy
         return out
 
-    def spreads(self) -> Array:
+    def spreads(self, schema: Schema | None = None) -> Array:
         """Own uncertainty of every landmark in schema order (pixels, 0 where none is stated)."""
-        out = np.zeros(len(self.schema.names))
-        for name, s in self.spread.items():
-            out[self.schema.index[name]] = s
+        s = schema or self.schema
+        out = np.zeros(len(s.names))
+        for name, v in self.spread.items():
+            if name in s.index:
+                out[s.index[name]] = v
         return out
 
 
@@ -77,7 +85,10 @@ def from_array(xy: Array, schema: Schema = FRONT, **kw: object) -> Landmarks:
 def problem(marks: Landmarks) -> str | None:
     """The sentence that says why these landmarks cannot be measured, or ``None``."""
     schema = marks.schema
-    unknown = [n for n in (*marks.points, *marks.states, *marks.spread) if n not in schema.index]
+    own = own_ends({*marks.points, *marks.states})
+    if len(own) > 2 * MAX_SPANS:
+        return f"There are {len(own)} own points; up to {2 * MAX_SPANS} can be measured."
+    unknown = [n for n in (*marks.points, *marks.states, *marks.spread) if n not in schema.index and n not in own]
     if unknown:
         return f"“{unknown[0]}” is not a landmark of the {schema.view} view."
     names = list(marks.points)
@@ -102,7 +113,7 @@ def problem(marks: Landmarks) -> str | None:
         top, chin = marks.points["vertex"], marks.points["gnathion"]
         if chin[1] <= top[1]:
             return "The chin lies above the crown; turn the picture upright or swap the two points."
-    sides = [n[:-2] for n in here if n.endswith("_l") and n[:-2] + "_r" in here]
+    sides = [n[:-2] for n in here if n.endswith("_l") and n[:-2] + "_r" in here] if schema.view == "front" else []
     swapped = [b for b in sides if marks.points[b + "_l"][0] < marks.points[b + "_r"][0]]
     if len(sides) >= 3 and len(swapped) == len(sides):
         return "Left and right look swapped: “_l” is the character's own left, at the picture's right."
@@ -124,4 +135,4 @@ def mirrored(marks: Landmarks, width: float) -> Landmarks:
         return {s[n].partner: v for n, v in table.items()}
 
     pts = {s[n].partner: (width - x, y) for n, (x, y) in marks.points.items()}
-    return Landmarks(marks.view, pts, swap(marks.states), swap(marks.spread), marks.size)  # type: ignore[arg-type]
+    return replace(marks, points=pts, states=swap(marks.states), spread=swap(marks.spread))  # type: ignore[arg-type]

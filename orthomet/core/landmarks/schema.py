@@ -6,6 +6,7 @@ character's own left and right: in a front picture ``_l`` stands at the larger x
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -73,6 +74,14 @@ class Schema:
 
     def __getitem__(self, name: str) -> Landmark:
         return self.landmarks[self.index[name]]
+
+    def plus(self, own: Iterable[Landmark]) -> Schema:
+        """The same view with the artist's own points behind its landmarks; they may touch anything but each other."""
+        extra = tuple(own)
+        if not extra:
+            return self
+        loose = {frozenset((m.name, n)) for m in extra for n in self.names}
+        return Schema(self.view, (*self.landmarks, *extra), self.may_touch | loose)
 
 
 def _front() -> Schema:
@@ -144,4 +153,3 @@ def _front() -> Schema:
 
 
 FRONT = _front()
-SCHEMAS = {FRONT.view: FRONT}

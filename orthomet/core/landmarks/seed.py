@@ -15,6 +15,7 @@ from ..kinds import Array, there
 from .points import Landmarks, State
 from .register import fit
 from .schema import FRONT
+from .views import SCHEMAS
 
 ANCHORS = ("vertex", "gnathion", "exocanthion_l", "exocanthion_r")
 POWER = 3.0
@@ -42,11 +43,12 @@ def seed_from_plan(template: Array, clicked: Mapping[str, tuple[float, float]], 
 def relay(template: Array, marks: Landmarks) -> dict[str, tuple[float, float]]:
     """New places for the estimated points, as the placed ones now suggest; empty when fewer than two are placed.
 
-    ``template`` is the face the seeds came from, head units, schema order.
+    ``template`` is what the seeds came from, head units, in the order of the view's schema.
     """
-    xy = marks.array()
+    view = SCHEMAS[marks.view]
+    xy = marks.array(view)
     have = there(xy) & there(template)
-    loose = np.array([marks.states.get(n) is State.ESTIMATED for n in FRONT.names])
+    loose = np.array([marks.states.get(n) is State.ESTIMATED for n in view.names])
     fixed = np.flatnonzero(have & ~loose)
     moving = np.flatnonzero(have & loose)
     if len(fixed) < 2 or not len(moving):
@@ -54,8 +56,8 @@ def relay(template: Array, marks: Landmarks) -> dict[str, tuple[float, float]]:
     to_picture = fit(template[fixed], xy[fixed])
     residual = to_picture.inverse()(xy[fixed]) - template[fixed]
     at, push, trust = template[fixed], residual, np.ones(len(fixed))
-    partner = np.array(FRONT.mirror)[fixed]
-    borrowed = np.isin(partner, moving)
+    partner = np.array(view.mirror)[fixed]
+    borrowed = np.isin(partner, moving) & (view.view != "profile")
     at = np.vstack([at, template[partner[borrowed]]])
     push = np.vstack([push, residual[borrowed] * np.array([-1.0, 1.0])])
     trust = np.concatenate([trust, np.full(int(borrowed.sum()), MIRROR_TRUST)])
@@ -63,4 +65,4 @@ def relay(template: Array, marks: Landmarks) -> dict[str, tuple[float, float]]:
     weight = trust / np.maximum(far, NEAREST) ** POWER
     shift = (weight @ push) / weight.sum(1, keepdims=True)
     laid = to_picture(template[moving] + shift)
-    return {FRONT.names[i]: (float(x), float(y)) for i, (x, y) in zip(moving, laid, strict=True)}
+    return {view.names[i]: (float(x), float(y)) for i, (x, y) in zip(moving, laid, strict=True)}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 
@@ -95,9 +95,19 @@ class Basis:
         self.groups = tuple(t.group for t in space.traits)
 
 
-@lru_cache(maxsize=32)
-def basis(norm_name: str, style_name: str) -> Basis:
-    return Basis(norm(norm_name), style(style_name))
+_BASES: dict[tuple[int, int], tuple[Norm, Style, Basis]] = {}
+
+
+def basis(against: Norm | str, toward: Style) -> Basis:
+    """Kept by identity: norm and style are values, but hashing their readings each frame would cost more."""
+    mu = norm(against) if isinstance(against, str) else against
+    key = (id(mu), id(toward))
+    hit = _BASES.get(key)
+    if hit is None or hit[0] is not mu or hit[1] is not toward:
+        if len(_BASES) > 64:
+            _BASES.clear()
+        hit = _BASES[key] = (mu, toward, Basis(mu, toward))
+    return hit[2]
 
 
 def space_forward(space: Space, values: Array) -> Array:
@@ -117,13 +127,20 @@ def space_backward(space: Space, g: Array) -> Array:
     return v
 
 
-def make_plan(measured: Measured, decisions: Decisions, noticed: tuple[str, ...] = ()) -> Plan:
+def make_plan(
+    measured: Measured,
+    decisions: Decisions,
+    noticed: tuple[str, ...] = (),
+    toward: Style | None = None,
+    against: Norm | None = None,
+) -> Plan:
     """Apply the decisions to a measured reference.
 
     Traits whose landmarks are missing are planned at the centre and named in ``assumed``. ``noticed`` are the artist's
-    own five, by key; without them the five most unusual sure readings are used.
+    own five, by key; without them the five most unusual sure readings are used. ``toward`` and ``against``
+    are the style and the norm where they are not the library's.
     """
-    base = basis(decisions.norm, decisions.style)
+    base = basis(against or decisions.norm, toward or style(decisions.style))
     space = base.space
     ref = measured.values[space.in_registry]
     g_ref = space_forward(space, ref)

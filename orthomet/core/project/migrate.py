@@ -9,7 +9,14 @@ from ..errors import ProjectError
 from .model import FORMAT_VERSION
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
-STEPS: dict[int, Step] = {}
+
+
+def _from_1(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 added fields only; each has a default."""
+    return body
+
+
+STEPS: dict[int, Step] = {1: _from_1}
 """``STEPS[n]`` turns a version-n record into version n + 1. Version 1 is the first that shipped."""
 
 

@@ -9,11 +9,14 @@ from pydantic import AfterValidator, Field, field_validator
 
 from ..datafiles import Record
 from ..landmarks.level import LevelBy
+from ..landmarks.own import OwnSpan, spans_problem
 from ..landmarks.points import Landmarks, State
-from ..landmarks.schema import SCHEMAS
+from ..landmarks.turn import Turn
+from ..landmarks.views import SCHEMAS, known_somewhere
 from ..plan.decisions import Decisions
+from ..styles.library import StyleRow
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -29,6 +32,13 @@ def _finite(v: tuple[float, float]) -> tuple[float, float]:
     return v
 
 
+def _colour(v: str) -> str:
+    if not re.fullmatch(r"#[0-9a-f]{6}", v):
+        raise ValueError("a colour is written #rrggbb")
+    return v
+
+
+Colour = Annotated[str, AfterValidator(_colour)]
 Hash = Annotated[str, AfterValidator(_hash)]
 Point = Annotated[tuple[float, float], AfterValidator(_finite)]
 
@@ -52,12 +62,12 @@ class Marks(Record):
     @classmethod
     def _known(cls, v: dict[str, object]) -> dict[str, object]:
         for name in v:
-            if not any(name in s.index for s in SCHEMAS.values()):
+            if not known_somewhere(name):
                 raise ValueError(f"“{name}” is not a landmark")
         return v
 
-    def landmarks(self, size: tuple[int, int] | None = None) -> Landmarks:
-        return Landmarks(self.view, self.points, self.states, self.spread, size)
+    def landmarks(self, size: tuple[int, int] | None = None, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
+        return Landmarks(self.view, self.points, self.states, self.spread, size, spans)
 
 
 class Image(Record):
@@ -68,13 +78,28 @@ class Image(Record):
     size: tuple[int, int]
 
 
+class Sheet(Record):
+    """A photographed page: its four corners on the picture (top left, top right, bottom right, bottom left) and its size."""
+
+    corners: tuple[Point, Point, Point, Point]
+    mm: tuple[Annotated[float, Field(gt=0, le=5000)], Annotated[float, Field(gt=0, le=5000)]]
+
+
 class Reference(Record):
     id: str
     name: str
     image: Image
     credit: str = ""
+    rights: str = Field("", max_length=300)
     level_by: LevelBy = LevelBy.CENTRE
     marks: Marks = Marks()
+    turn: Turn | None = None
+    """How the head is turned in the picture; undone before it is measured."""
+    distance_m: float | None = Field(None, ge=0.2, le=1000)
+    """From the lens to the face, where it is known."""
+    sheet: Sheet | None = None
+    feeds: tuple[str, ...] = Field((), max_length=20)
+    """Trait groups this reference is read for; empty: all."""
 
 
 class Drawing(Record):
@@ -84,6 +109,38 @@ class Drawing(Record):
     marks: Marks = Marks()
     meant: tuple[str, ...] = ()
     """Readings whose difference the artist wants; never asked again."""
+    sheet: Sheet | None = None
+
+
+class Swatch(Record):
+    """A named colour that belongs to parts of the character; ``edge`` and ``centre`` are its darker and lighter tone."""
+
+    name: str = Field(max_length=60)
+    colour: Colour
+    edge: Colour
+    centre: Colour
+    share: float = Field(0.0, ge=0, le=1)
+    """Share of the reference's area."""
+    parts: tuple[str, ...] = Field((), max_length=40)
+
+
+class Study(Record):
+    """A style in the project: drawings by one hand it is learned from, and values set by hand or read from a file."""
+
+    id: str
+    title: str = Field(min_length=1, max_length=80)
+    note: str = Field("", max_length=2000)
+    source: str = Field("", max_length=300)
+    samples: tuple[Drawing, ...] = Field((), max_length=MAX_PICTURES_EACH)
+    rows: dict[str, StyleRow] = {}
+    """Values that stand instead of what the samples say."""
+    checklist: dict[str, str] = {}
+    """Marks of the style that no ruler sees: question → what was seen."""
+
+    @property
+    def name(self) -> str:
+        """What decisions call this style."""
+        return f"study:{self.id}"
 
 
 class Character(Record):
@@ -98,6 +155,24 @@ class Character(Record):
     """What the artist noticed first: reading keys, or free words for what no ruler sees."""
     decisions: Decisions = Decisions()
     drawings: tuple[Drawing, ...] = Field((), max_length=MAX_PICTURES_EACH)
+    pooled: bool = False
+    """Measure every reference for the groups it feeds and take the mean, rather than the chosen one alone."""
+    spans: tuple[OwnSpan, ...] = ()
+    idea: str = Field("", max_length=80)
+    """The idea in a word: “slow”, “sly”."""
+    directions: dict[str, Literal[-1, 1]] = {}
+    """Which way the idea pushes a trait."""
+    needs: str = Field("", max_length=2000)
+    """What the story asks this character to do."""
+    swatches: tuple[Swatch, ...] = Field((), max_length=60)
+
+    @field_validator("spans")
+    @classmethod
+    def _together(cls, v: tuple[OwnSpan, ...]) -> tuple[OwnSpan, ...]:
+        sentence = spans_problem(v)
+        if sentence:
+            raise ValueError(sentence.rstrip("."))
+        return v
 
     @property
     def reference(self) -> Reference | None:
@@ -107,6 +182,14 @@ class Character(Record):
                 return r
         return self.references[0] if self.references else None
 
+    @property
+    def face(self) -> Reference | None:
+        """The reference whose front face the plan follows: the chosen one, or else the first that shows one."""
+        ref = self.reference
+        if ref is not None and ref.marks.view == "front":
+            return ref
+        return next((r for r in self.references if r.marks.view == "front"), None)
+
     def drawing(self, drawing_id: str) -> Drawing | None:
         return next((d for d in self.drawings if d.id == drawing_id), None)
 
@@ -114,6 +197,9 @@ class Character(Record):
 class Project(Record):
     title: str = "Untitled cast"
     characters: tuple[Character, ...] = Field((), max_length=MAX_CHARACTERS)
+    studies: tuple[Study, ...] = Field((), max_length=MAX_CHARACTERS)
+    hand_left_out: tuple[str, ...] = Field((), max_length=10_000)
+    """Pairs of reference and drawing (``<reference id>:<drawing id>``) that say nothing on the artist's hand."""
 
     @field_validator("characters")
     @classmethod
@@ -132,4 +218,7 @@ class Project(Record):
         for c in self.characters:
             for image in (*(r.image for r in c.references), *(d.image for d in c.drawings)):
                 out[image.hash] = image
+        for study in self.studies:
+            for d in study.samples:
+                out[d.image.hash] = d.image
         return out

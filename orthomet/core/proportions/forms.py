@@ -7,7 +7,7 @@ a quotient of two such forms and all readings of many faces are two matrix produ
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from types import MappingProxyType
 
 import numpy as np
@@ -21,15 +21,22 @@ class Form:
     """A weighted sum of landmark coordinates; keys are ``(landmark, axis)`` with axis 0 = x, 1 = y."""
 
     terms: Mapping[tuple[str, int], float]
+    lengths: Mapping[tuple[str, str], float] = field(default_factory=lambda: MappingProxyType({}))
+    """Weights of straight distances between two landmarks, for limbs and own spans, which lie along no axis."""
 
     def __add__(self, other: Form) -> Form:
-        out = dict(self.terms)
+        out, far = dict(self.terms), dict(self.lengths)
         for k, v in other.terms.items():
             out[k] = out.get(k, 0.0) + v
-        return Form(MappingProxyType(out))
+        for pair, v in other.lengths.items():
+            far[pair] = far.get(pair, 0.0) + v
+        return Form(MappingProxyType(out), MappingProxyType(far))
 
     def __mul__(self, k: float) -> Form:
-        return Form(MappingProxyType({n: v * k for n, v in self.terms.items()}))
+        return Form(
+            MappingProxyType({n: v * k for n, v in self.terms.items()}),
+            MappingProxyType({n: v * k for n, v in self.lengths.items()}),
+        )
 
     def __sub__(self, other: Form) -> Form:
         return self + other * -1
@@ -37,7 +44,7 @@ class Form:
     @property
     def needs(self) -> frozenset[str]:
         """Landmarks that must be there, those that cancel included."""
-        return frozenset(n for n, _ in self.terms)
+        return frozenset(n for n, _ in self.terms) | frozenset(n for pair in self.lengths for n in pair)
 
     def row(self, schema: Schema) -> Array:
         """Coefficients over the flattened ``(n, 2)`` array of landmarks."""
@@ -54,6 +61,16 @@ def x(name: str) -> Form:
 def y(*names: str) -> Form:
     """Mean height of the named points."""
     return Form({(n, 1): 1.0 / len(names) for n in names})
+
+
+def distance(a: str, b: str) -> Form:
+    """Straight distance between two points, whichever way it runs."""
+    return Form({}, {(a, b): 1.0})
+
+
+def along(a: str, b: str) -> Form:
+    """Straight distance between two points of a pair's side, mean of both sides."""
+    return (distance(f"{a}_l", f"{b}_l") + distance(f"{a}_r", f"{b}_r")) * 0.5
 
 
 def both(base: str) -> tuple[str, str]:

@@ -12,10 +12,12 @@ from functools import cached_property
 
 import numpy as np
 
+from ..errors import FormatError
 from ..kinds import Array, there
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, State, require_measurable
 from .registry import Registry, front_registry
+from .views import registry_of
 
 
 class _Compiled:
@@ -24,14 +26,21 @@ class _Compiled:
     def __init__(self, registry: Registry):
         schema, readings = registry.schema, registry.readings
         one = np.zeros(2 * len(schema.names))
+        pairs = list(dict.fromkeys(p for r in readings for q in r.quotients for f in q for p in f.lengths))
+        self.ends = np.array([[schema.index[a], schema.index[b]] for a, b in pairs], int).reshape(-1, 2)
         depth = max(len(r.quotients) for r in readings)
         self.num = np.zeros((depth, len(readings), one.size))
         self.den = np.zeros_like(self.num)
         self.used = np.zeros((depth, len(readings)), bool)
+        self.num_far = np.zeros((depth, len(readings), len(pairs)))
+        self.den_far = np.zeros_like(self.num_far)
         self.needs = np.zeros((len(readings), len(schema.names)))
         for i, r in enumerate(readings):
             for k, (a, b) in enumerate(r.quotients):
                 self.num[k, i], self.den[k, i], self.used[k, i] = a.row(schema), b.row(schema), True
+                for form, table in ((a, self.num_far), (b, self.den_far)):
+                    for pair, weight in form.lengths.items():
+                        table[k, i, pairs.index(pair)] = weight
             for n in r.needs:
                 self.needs[i, schema.index[n]] = 1
         self.angle = np.array([r.angle for r in readings])
@@ -57,13 +66,22 @@ def measure_array(xy: Array, registry: Registry | None = None, by: LevelBy = Lev
     flat = np.where(missing[..., None], 0.0, p).reshape(*p.shape[:-2], -1)
     lacks = missing.astype(float) @ m.needs.T > 0
     with np.errstate(divide="ignore", invalid="ignore"):
-        a, b = flat @ m.num[0].T, flat @ m.den[0].T
+        a, b = _sums(m, 0, flat, p)
         value = np.where(m.angle, np.degrees(np.arctan2(a, b)), a / b)
         for k in range(1, len(m.num)):
-            more = (flat @ m.num[k].T) / (flat @ m.den[k].T)
+            more = np.divide(*_sums(m, k, flat, p))
             value = np.where(m.used[k], value * more, value)
     out: Array = np.where(lacks | ~np.isfinite(value), np.nan, value)
     return out
+
+
+def _sums(m: _Compiled, k: int, flat: Array, p: Array) -> tuple[Array, Array]:
+    """Numerators and denominators of the readings' quotients number ``k``."""
+    a, b = flat @ m.num[k].T, flat @ m.den[k].T
+    if len(m.ends):
+        far = np.nan_to_num(np.linalg.norm(p[..., m.ends[:, 1], :] - p[..., m.ends[:, 0], :], axis=-1))
+        a, b = a + far @ m.num_far[k].T, b + far @ m.den_far[k].T
+    return a, b
 
 
 @dataclass(frozen=True)
@@ -92,6 +110,28 @@ class Measured:
         return self.state(key) is State.PLACED
 
 
+def side_by_side(many: list[Measured]) -> tuple[Registry, Array]:
+    """A registry all have in common and their sure values over it, shape ``(len(many), readings)``; nan where not sure.
+
+    Own spans stay where all measure the same ones.
+
+    Raises
+    ------
+    FormatError
+        Different views, or nothing at all.
+    """
+    views = {m.registry.schema.view for m in many}
+    if len(views) != 1:
+        raise FormatError(
+            "A face, a profile and a figure cannot be put together: use one view." if views else "There is no face."
+        )
+    first = many[0].registry
+    reg = first if all(m.registry is first for m in many) else registry_of(views.pop())
+    n = len(reg.readings)
+    sure = np.array([[s is State.PLACED for s in m.states[:n]] for m in many])
+    return reg, np.where(sure, np.array([m.values[:n] for m in many]), np.nan)
+
+
 _WORST: dict[State | None, int] = {State.PLACED: 0, State.HIDDEN: 1, State.ESTIMATED: 2}
 _CODES = tuple(s for s in _WORST if s is not None)
 
@@ -105,13 +145,13 @@ def measure(marks: Landmarks, registry: Registry | None = None, by: LevelBy = Le
         Points that are not finite or lie on one spot, or a chin above the crown.
     """
     require_measurable(marks)
-    reg = registry or front_registry()
-    xy = marks.array()
+    reg = registry or registry_of(marks.view, marks.spans)
+    xy = marks.array(reg.schema)
     values = measure_array(xy, reg, by)
     codes = np.array([_WORST[s] if (s := marks.state(n)) in _WORST else 0 for n in reg.schema.names])
     worst = (compiled(reg).needs * codes).max(1).astype(int)
     states = tuple(_CODES[w] if ok else None for w, ok in zip(worst.tolist(), np.isfinite(values).tolist(), strict=True))
-    return Measured(reg, values, states, reading_noise(xy, marks.spreads(), reg, by, values))
+    return Measured(reg, values, states, reading_noise(xy, marks.spreads(reg.schema), reg, by, values))
 
 
 def reading_noise(xy: Array, spread: Array, registry: Registry, by: LevelBy, values: Array | None = None) -> Array:
@@ -134,6 +174,6 @@ def reading_noise(xy: Array, spread: Array, registry: Registry, by: LevelBy, val
 
 def missing_for(marks: Landmarks, key: str, registry: Registry | None = None) -> list[str]:
     """Landmarks a reading still lacks, in placing order."""
-    reg = registry or front_registry()
+    reg = registry or registry_of(marks.view, marks.spans)
     needs = reg[key].needs
-    return [n for n in marks.schema.names if n in needs and marks.state(n) in (None, State.ABSENT)]
+    return [n for n in reg.schema.names if n in needs and marks.state(n) in (None, State.ABSENT)]

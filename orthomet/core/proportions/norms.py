@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
 
 from ..datafiles import Record, load_folder
-from ..errors import UnknownName
-from ..kinds import Array, Kind, forward, spread
+from ..errors import FormatError, UnknownName
+from ..kinds import Array, Kind, backward, forward, spread
 from .registry import Registry, front_registry
+from .youth import face_of_age, youth
 
 
 class NormRow(Record):
@@ -87,19 +89,104 @@ def lay_out(table: NormTable, registry: Registry) -> Norm:
     )  # fmt: skip
 
 
+_LAID: dict[tuple[str, int], tuple[Registry, Norm]] = {}
+
+
+def norm_over(name: str, registry: Registry) -> Norm:
+    """A norm by name over any registry; own spans have none. Kept by the registry's identity.
+
+    Raises
+    ------
+    UnknownName, FormatError
+    """
+    key = (name, id(registry))
+    if key not in _LAID or _LAID[key][0] is not registry:
+        if len(_LAID) > 200:
+            _LAID.clear()
+        _LAID[key] = (registry, _by_name(name, registry))
+    return _LAID[key][1]
+
+
 @cache
 def norm(name: str = "adult") -> Norm:
-    """A norm of the library over the front registry.
+    """A norm over the front registry: ``adult``, or ``age:10`` for the youth table's row at that age.
 
     Raises
     ------
     UnknownName
-        No table of that name.
+        No such norm.
+    FormatError
+        An age that is no number of years.
     """
+    return _by_name(name, front_registry())
+
+
+def _by_name(name: str, registry: Registry) -> Norm:
     known = tables()
-    if name not in known:
-        raise UnknownName("norm", name, list(known))
-    return lay_out(known[name], front_registry())
+    if name in known:
+        return lay_out(known[name], registry)
+    if name.startswith("age:"):
+        return at_age(lay_out(known["adult"], registry), _age(name[4:]), registry)
+    raise UnknownName("norm", name, [*known, "age:YEARS"])
+
+
+def _age(text: str) -> float:
+    try:
+        age = float(text)
+    except ValueError:
+        age = float("nan")
+    if not 0 <= age <= 150:
+        raise FormatError(f"An age is a number of years from 0 to 150; “{text}” is not.")
+    return age
+
+
+def with_means(base: Norm, name: str, title: str, note: str, means: Mapping[str, float], registry: Registry, source: str) -> Norm:
+    """A norm with other means for some readings; sizes keep their relative spread, the others their own."""
+    mean, sd, sources = base.mean.copy(), base.sd.copy(), list(base.sources)
+    for key, value in means.items():
+        i = registry.index.get(key)
+        if i is None:
+            continue
+        if registry.readings[i].kind is Kind.SIZE and np.isfinite(mean[i]) and mean[i] > 0:
+            sd[i] *= value / mean[i]
+        mean[i], sources[i] = value, source
+    return Norm(
+        name, title, note, mean, sd, tuple(sources), by_kind(registry, forward, mean), by_kind(registry, spread, mean, sd)
+    )  # fmt: skip
+
+
+def at_age(adult: Norm, age: float, registry: Registry) -> Norm:
+    """The norm of an age, from 0 years to grown up."""
+    table = {k: float(v) for k, v in zip(registry.keys, adult.mean, strict=True) if np.isfinite(v)}
+    full = table if "eye_station" in table and "mouth_station" in table else {**lay_means(), **table}
+    means = face_of_age(age, full)
+    title = f"{age:g} years old" if age != 1 else "1 year old"
+    note = f"An ordinary face at {title.removesuffix(' old')}. One population's averages, approximate. Not an ideal."
+    return with_means(adult, f"age:{age:g}", title, note, means, registry, youth().source)
+
+
+def lay_means() -> dict[str, float]:
+    """The adult's means by key."""
+    return {k: r.norm for k, r in tables()["adult"].readings.items()}
+
+
+def cast_mean(tables_of: list[Mapping[str, float]], registry: Registry) -> Norm:
+    """The mean of a cast's own readings, each compared in its kind; where nobody is measured the adult's stands.
+
+    Raises
+    ------
+    FormatError
+        Nobody is measured.
+    """
+    if not any(tables_of):
+        raise FormatError("Nobody in the cast is measured yet, so there is no mean of it.")
+    rows = np.array([[t.get(k, np.nan) for k in registry.keys] for t in tables_of])
+    g = by_kind(registry, forward, rows)
+    n = np.isfinite(g).sum(0)
+    mean = by_kind(registry, backward, np.where(n > 0, np.nansum(g, 0) / np.maximum(n, 1), np.nan))
+    means = {k: float(v) for k, v in zip(registry.keys, mean, strict=True) if np.isfinite(v)}
+    note = f"The mean of {len([t for t in tables_of if t])} measured faces of this cast; spreads are the adult's."
+    return with_means(norm_over("adult", registry), "cast", "mean of the cast", note, means, registry, "measured in this project")
 
 
 def z_scores(values: Array, against: Norm, registry: Registry) -> Array:

@@ -43,6 +43,8 @@ class Reading:
     low: str = "small"
     high: str = "large"
     angle: bool = False
+    by_words: str = ""
+    """What it is counted in, where that is none of the head's own measures."""
 
     @property
     def over(self) -> Form:
@@ -58,7 +60,7 @@ class Reading:
         if self.angle:
             return "°"
         by = self.quotients[0][1]
-        return {id(HH): "heads", id(FW): "face widths", id(EW): "eyes", id(HW): "head widths"}.get(id(by), "")
+        return {id(HH): "heads", id(FW): "face widths", id(EW): "eyes", id(HW): "head widths"}.get(id(by), self.by_words)
 
 
 @dataclass(frozen=True)

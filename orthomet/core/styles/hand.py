@@ -13,9 +13,9 @@ import numpy as np
 
 from ..errors import FormatError
 from ..kinds import Array, forward
-from ..proportions.measure import Measured
+from ..proportions.measure import Measured, side_by_side
 from ..proportions.norms import Norm, by_kind
-from ..proportions.registry import Role, front_registry
+from ..proportions.registry import Role
 
 FEWEST_FOR_PUSH = 5
 LEAST_VARIETY = 0.2
@@ -41,20 +41,17 @@ class Hand:
 def learn_hand(pairs: list[tuple[Measured, Measured]], against: Norm) -> Hand:
     """Habit and push of every reading that both sides of a pair show surely.
 
+    ``against`` is laid out over the registry they have in common (:func:`side_by_side`).
+
     Raises
     ------
     FormatError
         No pair, or no reading in common.
     """
-    reg = front_registry()
-
-    def sure(m: Measured) -> Array:
-        return np.array([v if m.sure(k) else np.nan for k, v in zip(reg.keys, m.values.tolist(), strict=True)])
-
     rows: dict[str, HandRow] = {}
     if pairs:
-        ref = by_kind(reg, forward, np.array([sure(a) for a, _ in pairs]))
-        drawn = by_kind(reg, forward, np.array([sure(b) for _, b in pairs]))
+        reg, values = side_by_side([m for pair in pairs for m in pair])
+        ref, drawn = by_kind(reg, forward, values[::2]), by_kind(reg, forward, values[1::2])
         for i, r in enumerate(reg.readings):
             if r.role is Role.BALANCE:
                 continue

@@ -8,9 +8,9 @@ import numpy as np
 
 from ..errors import FormatError
 from ..kinds import Array
-from ..proportions.measure import Measured
+from ..proportions.measure import Measured, side_by_side
 from ..proportions.norms import Norm, z_scores
-from ..proportions.registry import Role, front_registry
+from ..proportions.registry import Registry, Role
 from .library import Style, StyleRow
 
 FEWEST_FOR_SPREAD = 3
@@ -30,16 +30,15 @@ class Learned:
 def learn_style(samples: list[Measured], name: str, against: Norm, title: str = "") -> Learned:
     """Style of a set of measured drawings; mean and sd in each reading's own unit (sd with n − 1).
 
-    Readings that no drawing shows surely are left out; below three samples there is no spread.
+    ``against`` is laid out over the registry the samples have in common (:func:`side_by_side`). Readings that no drawing shows surely are left out; below three samples there is no spread.
 
     Raises
     ------
     FormatError
-        No drawing, or none with a sure reading.
+        No drawing, none with a sure reading, or drawings of different views.
     """
-    reg = front_registry()
-    values = np.array([[v if m.sure(k) else np.nan for k, v in zip(reg.keys, m.values.tolist(), strict=True)] for m in samples])
-    if not len(values) or not np.isfinite(values).any():
+    reg, values = side_by_side(samples)
+    if not np.isfinite(values).any():
         raise FormatError("None of the drawings has a reading that is sure: place and confirm their landmarks first.")
     n = np.isfinite(values).sum(0)
     rows = {}
@@ -48,26 +47,30 @@ def learn_style(samples: list[Measured], name: str, against: Norm, title: str = 
             continue
         v = values[np.isfinite(values[:, i]), i]
         sd = float(v.std(ddof=1)) if len(v) >= FEWEST_FOR_SPREAD else None
-        rows[r.key] = StyleRow(mean=float(v.mean()), sd=sd, n=int(n[i]), signature=_signature(i, float(v.mean()), sd, against))
+        rows[r.key] = StyleRow(
+            mean=float(v.mean()), sd=sd, n=int(n[i]), signature=_signature(reg, i, float(v.mean()), sd, against)
+        )
     style = Style(name=name, title=title or name, source=f"learned from {len(samples)} drawings", readings=rows)
-    return Learned(style, two_periods(by_trait(values, against)))
+    return Learned(style, two_periods(by_trait(values, against, reg)))
 
 
-def _signature(i: int, mean: float, sd: float | None, against: Norm) -> bool:
+def _signature(reg: Registry, i: int, mean: float, sd: float | None, against: Norm) -> bool:
     if sd is None or not np.isfinite(against.mean[i]):
         return False
-    reg = front_registry()
     v = np.full(len(reg.readings), np.nan)
     v[i] = mean
     z = float(z_scores(v, against, reg)[i])
     return bool(abs(z) >= FAR and sd <= STEADY * against.sd[i] * max(1.0, mean / against.mean[i] if against.mean[i] > 0 else 1.0))
 
 
-def by_trait(values: Array, against: Norm) -> Array:
-    """Independent traits in spreads of the norm, columns all drawings share; shape ``(samples, traits)``."""
-    reg = front_registry()
+def by_trait(values: Array, against: Norm, reg: Registry) -> Array:
+    """Independent traits in spreads of the norm, columns all drawings share; shape ``(samples, traits)``.
+
+    Views without planned traits (profile, figure) are compared over all their readings.
+    """
     z = np.array([z_scores(v, against, reg) for v in values])
-    keep = np.array([r.role is Role.INDEPENDENT for r in reg.readings]) & np.isfinite(z).all(0)
+    planned = np.array([r.role is Role.INDEPENDENT for r in reg.readings])
+    keep = (planned | ~planned.any()) & np.isfinite(z).all(0)
     return z[:, keep]
 
 

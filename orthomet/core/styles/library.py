@@ -9,7 +9,7 @@ from pydantic import model_validator
 
 from ..datafiles import Record, load_folder, parse, read_text
 from ..errors import UnknownName
-from ..proportions.registry import front_registry
+from ..proportions.views import known_reading
 
 MAX_STYLE_BYTES = 1_000_000
 
@@ -35,9 +35,8 @@ class Style(Record):
 
     @model_validator(mode="after")
     def _known_readings(self) -> Style:
-        known = front_registry().index
         for key in self.readings:
-            if key not in known:
+            if not known_reading(key):
                 raise ValueError(f"“{key}” is not a reading")
         return self
 

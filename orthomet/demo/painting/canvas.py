@@ -14,6 +14,8 @@ class Canvas:
     def __init__(self, width: int, height: int, px: float, mid: float, crown: float):
         self.w, self.h, self.px, self.mid, self.crown = width, height, px, mid, crown
         self.image = np.ones((height, width, 3))
+        self.effort = 1.0
+        """Share of the strands of hair that are painted."""
 
     def to_px(self, points: object) -> Array:
         p = np.asarray(points, float)

@@ -40,7 +40,7 @@ def depth(s: Sitter, x: Array, t: Array) -> tuple[Array, Array]:
     w = np.maximum(width_at(a, np.clip(t, 0, 1)), 1e-6)
     inside = (np.abs(x) < w) & (t > 0) & (t < 1)
     q = np.clip(np.abs(x) / w, 0, 1)
-    n = np.interp(t, [0, 0.3, 0.55, 0.8, 1], [2.0, 2.25, 2.5, 2.1, 2.0])
+    n = np.interp(t, [0, 0.3, 0.55, 0.8, 1], [2.0, 2.0, 2.05, 1.95, 1.9])
     # front profile: forehead, a nearly flat face, the chin tucked under
     front = np.interp(
         t,
@@ -48,7 +48,8 @@ def depth(s: Sitter, x: Array, t: Array) -> tuple[Array, Array]:
         [0.02, 0.15, 0.255, 0.33, 0.385, 0.405, 0.40, 0.40, 0.395, 0.372, 0.340, 0.30],
     )
     back = np.interp(t, [0, 0.27, 0.56, 0.8, 1], [-0.02, -0.07, 0.06, 0.10, 0.16])
-    z = back + (front - back) * (1 - q**n) ** (1 / n)
+    deep = p["face_width_hh"] / 0.59  # a broad head is a deep one
+    z = (back + (front - back) * (1 - q**n) ** (1 / n)) * deep
     return np.where(inside, z + _details(s, x, t) * np.clip((1 - q) * 8, 0, 1), np.nan), inside
 
 

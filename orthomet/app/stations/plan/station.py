@@ -14,7 +14,6 @@ from ....core.plan.plan import Plan, basis, offset_for
 from ....core.project.edits import decide, set_emphasis, set_group_weight, set_offset
 from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import front_registry
-from ....core.styles.library import styles
 from ....core.styles.schools import school, schools
 from ...document import Document
 from ...gauges.item import GaugeItem
@@ -86,9 +85,7 @@ class PlanStation(Station):
         self.panel = Panel("Traits")
         self.style_box = QComboBox()
         self.style_box.setAccessibleName("Style")
-        for s in styles().values():
-            self.style_box.addItem(s.title, s.name)
-            self.style_box.setItemData(self.style_box.count() - 1, s.note, Qt.ItemDataRole.ToolTipRole)
+        self._style_names: list[str] = []
         self.style_box.activated.connect(lambda i: self._decide("Style", style=self.style_box.itemData(i)))
         self.panel.top.addWidget(self.style_box)
         self.master = WeightBar(MASTER, "Style, all groups")
@@ -106,6 +103,17 @@ class PlanStation(Station):
             self.action("Let the eyes overlap", "", self._toggle_overlap),
             self.action("Keep the reference’s unevenness", "", self._toggle_balance),
         ]
+
+    def _fill_styles(self) -> None:
+        """The library's styles, then the project's own."""
+        offered = self.document.styles()
+        names = [s.name for s in offered] + [s.title for s in offered]
+        if names != self._style_names:
+            self._style_names = names
+            self.style_box.clear()
+            for s in offered:
+                self.style_box.addItem(s.title, s.name)
+                self.style_box.setItemData(self.style_box.count() - 1, s.note, Qt.ItemDataRole.ToolTipRole)
 
     def _connect(self) -> None:
         for source in (self.list, self.board):
@@ -197,15 +205,16 @@ class PlanStation(Station):
         self.setEnabled(True)
         d = c.decisions
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
+        self._fill_styles()
         self.style_box.setCurrentIndex(max(0, self.style_box.findData(d.style)))
         self.reset.setVisible(bool(d.offsets))
         self.master.set_value(d.style_weight)
         picture = construction(plan.table, plan.points, school(d.school), d.school_settings)
-        ref = c.reference
+        ref = c.face
         self.board.set_content(
             ref, self.images.get(ref.image.hash) if ref else None, dict(measured.table), dict(plan.table), plan.points, picture
         )
-        self.verdict.set_content(plan, d, len(c.noticed), bool(ref and ref.marks.points))
+        self.verdict.set_content(plan, d, len(c.noticed), bool(ref and ref.marks.points), self.document.toward().title)
         self.list.set_items(self._items(plan))
         for g in self.list.heads:
             self.list.set_weight(g, d.weight_of(g), g in d.group_weights)
@@ -216,16 +225,17 @@ class PlanStation(Station):
         c = self.document.character
         assert c is not None
         d, m = c.decisions, self.document.measured()
-        base = basis(d.norm, d.style)
+        against = self.document.norm()
+        base = basis(against, self.document.toward())
         ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
-        ref = c.reference
+        ref = c.face
         marks = ref.marks.landmarks() if ref else None
         out = []
         for i, key in enumerate(plan.space.keys):
             v = m.value(key)
             gone = missing_for(marks, key) if marks is not None and v is None else []
             out.append(replace(
-                base_item(key, d.norm), reference=v, sure=m.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
+                base_item(key, against), reference=v, sure=m.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
                 style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=d.offsets.get(key, 0.0), rank=ranks.get(key, 0),
                 missing=FRONT[gone[0]].words if gone else "",
             ))  # fmt: skip

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QWidget
 from ....core.plan.decisions import Decisions
 from ....core.plan.plan import Plan, costs
 from ....core.proportions.registry import front_registry
-from ....core.styles.library import style
 from ...gauges.marks import mark_look, mark_plan, mark_reference
 from ...theme.paint import RIGHT, crisp, hline, painting, pen, text, vline
 from ...theme.tokens import theme
@@ -21,10 +20,12 @@ class Verdict(QWidget):
         self.setFixedHeight(148)
         self.plan: Plan | None = None
         self.decisions = Decisions()
+        self.style_title = ""
         self.named = 0
         self.measured = False
 
-    def set_content(self, plan: Plan, decisions: Decisions, named: int, measured: bool) -> None:
+    def set_content(self, plan: Plan, decisions: Decisions, named: int, measured: bool, style_title: str) -> None:
+        self.style_title = style_title
         self.plan, self.decisions, self.named, self.measured = plan, decisions, named, measured
         toward = "n/a" if plan.style is None else f"{plan.style:.0f}"
         self.setAccessibleName(f"Likeness {plan.likeness.score:.0f}, style {toward}, {len(plan.limits)} limits reached")
@@ -48,7 +49,7 @@ class Verdict(QWidget):
         assert plan is not None
         k = plan.kept
         kept = f"{k.of} noticed: direction kept {k.direction}, rank {k.rank}" if k.of else "nothing noticed yet"
-        title = style(self.decisions.style).title
+        title = self.style_title
         rows = (
             ("Likeness", plan.likeness.score if self.measured else None, "ref", kept),
             (

@@ -1,0 +1,427 @@
+"""Seeds moved onto what the picture shows, feature by feature: iris, lids, mouth, nose wings, chin and cheeks, hair.
+
+The mesh regresses to an average face, so it says where a feature is, not how large. Each step here looks only near its seed
+and leaves the seed alone where the picture tells nothing. What it moves stays *estimated* until a person confirms it.
+
+Iris: the circle at which brightness jumps most between inside and outside, on the arcs the lids leave free (after
+Daugman, *IEEE PAMI* 15(11), 1993). Lids and corners: what is not skin around the iris, filled. Mouth line: the darkest path
+between the lips. Outline: the strongest edge across the contour.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from scipy import ndimage
+
+from ..kinds import Array
+
+Points = dict[str, tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class _Face:
+    """A picture turned upright about the face and brought to one size: ``scale`` working pixels a picture pixel."""
+
+    rgb: Array
+    lab: Array
+    grey: Array
+    to_work: Array
+    back: Array
+
+    def work(self, xy: tuple[float, float] | Array) -> Array:
+        return np.asarray(self.to_work[:, :2] @ np.asarray(xy, float) + self.to_work[:, 2])
+
+    def picture(self, xy: Array) -> tuple[float, float]:
+        p = self.back[:, :2] @ np.asarray(xy, float) + self.back[:, 2]
+        return float(p[0]), float(p[1])
+
+
+EYES_APART = 150.0
+"""Working pixels between the two eyes' centres: finer than the hand places a point on an ordinary portrait (own)."""
+
+
+CROP = 5.2
+"""The working picture's side in eye distances: a head with its hair (own)."""
+
+
+def _eye_centre(points: Mapping[str, tuple[float, float]], side: str) -> Array:
+    return (np.array(points[f"endocanthion_{side}"]) + np.array(points[f"exocanthion_{side}"])) / 2
+
+
+def _prepare(rgb: Array, points: Mapping[str, tuple[float, float]]) -> _Face | None:
+    r, left = _eye_centre(points, "r"), _eye_centre(points, "l")
+    d = left - r
+    apart = float(np.linalg.norm(d))
+    if apart < 8:
+        return None
+    k, c, s = EYES_APART / apart, d[0] / apart, d[1] / apart
+    middle = (r + left) / 2
+    side = int(EYES_APART * CROP)
+    m = np.array([[c * k, s * k, 0.0], [-s * k, c * k, 0.0]])
+    m[:, 2] = np.array([side / 2, side * 0.5]) - m[:, :2] @ middle
+    source, warp = rgb, m
+    if k < 0.6:
+        f = max(k * 1.5, 1e-3)
+        small = cv2.resize(rgb, None, fx=f, fy=f, interpolation=cv2.INTER_AREA)
+        warp = m.copy()
+        warp[:, 0] *= rgb.shape[1] / small.shape[1]
+        warp[:, 1] *= rgb.shape[0] / small.shape[0]
+        source = small
+    crop = cv2.warpAffine(source, warp, (side, side), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    lab = cv2.cvtColor(crop.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    back = np.linalg.inv(np.vstack([m, [0, 0, 1]]))[:2]
+    return _Face(crop, lab, cv2.GaussianBlur(lab[..., 0], (0, 0), 1.2), m, back)
+
+
+def refine(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Points:
+    """Better places for the front landmarks of one face.
+
+    Parameters
+    ----------
+    rgb
+        The picture ``(h, w, 3)``, uint8.
+    points
+        Seeds in picture pixels; both eyes' corners are needed.
+
+    Returns
+    -------
+    dict
+        Only the landmarks that were moved.
+    """
+    if any(f"{b}_{s}" not in points for b in ("endocanthion", "exocanthion") for s in "lr"):
+        return {}
+    face = _prepare(rgb, points)
+    if face is None:
+        return {}
+    at: Points = {n: (float(p[0]), float(p[1])) for n, p in ((n, face.work(xy)) for n, xy in points.items())}
+    out: Points = {}
+    for step in (_eyes, _mouth, _nose, _chin, _cheeks, _hair):
+        out |= step(face, {**at, **out})
+    return {n: face.picture(np.array(xy)) for n, xy in out.items()}
+
+
+# ---- eyes
+
+
+def _eyes(face: _Face, at: Points) -> Points:
+    return _eye(face, at, "r") | _eye(face, at, "l")
+
+
+LEAST_JUMP = 3.0
+"""Weakest step of lightness (CIELAB) that counts as an edge of pupil or iris (own)."""
+
+
+def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Array, float, float]:
+    """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom."""
+    angle = np.radians(np.concatenate([np.arange(-40, 41, 10), np.arange(140, 221, 10)]))
+    steps = np.arange(-reach, reach + 1e-6, 2.0)
+    cx, cy = (a.ravel() for a in np.meshgrid(centre[0] + steps, centre[1] + steps * 0.7))
+    ring = np.stack([np.cos(angle), np.sin(angle)], -1)
+    rr = np.concatenate([radii - 2.5, [radii[-1] + 2.5]])
+    x = cx[:, None, None] + rr[None, :, None] * ring[None, None, :, 0]
+    y = cy[:, None, None] + rr[None, :, None] * ring[None, None, :, 1]
+    v = ndimage.map_coordinates(grey, [y, x], order=1, mode="nearest")
+    left, right = v[..., 9:].mean(-1), v[..., :9].mean(-1)
+    jump = np.minimum(left[:, 1:] - left[:, :-1], right[:, 1:] - right[:, :-1])
+    inside = ndimage.map_coordinates(grey, [cy, cx], order=1, mode="nearest")
+    score = jump - 0.10 * inside[:, None]
+    i, j = np.unravel_index(int(score.argmax()), score.shape)
+    return np.array([cx[i], cy[i]]), float(radii[j]), float(jump[i, j])
+
+
+def _eye(face: _Face, at: Points, side: str) -> Points:
+    seed = _eye_centre(at, side)
+    wide = float(np.linalg.norm(np.array(at[f"exocanthion_{side}"]) - np.array(at[f"endocanthion_{side}"])))
+    centre, r, jump = _pupil(face.grey, seed, 0.35 * wide, np.arange(0.06, 0.52, 0.025) * wide)
+    if jump < LEAST_JUMP:
+        return {}
+    out: dict[str, Array] = {f"pupil_{side}": centre}
+    opening = _opening(face, centre, r, side)
+    if opening is not None:
+        inner, outer, top, bottom, there = opening
+        out |= {
+            f"endocanthion_{side}": inner, f"exocanthion_{side}": outer,
+            f"palpebrale_superius_{side}": top, f"palpebrale_inferius_{side}": bottom,
+        }  # fmt: skip
+        edges = _iris_edges(face, centre, r, there)
+        if edges is not None:
+            left, right = edges
+            medial, lateral = (left, right) if side == "l" else (right, left)
+            middle = np.array([(left + right) / 2, centre[1]])
+            out |= {
+                f"iris_medial_{side}": np.array([medial, centre[1]]), f"iris_lateral_{side}": np.array([lateral, centre[1]]),
+                f"pupil_{side}": middle,
+            }  # fmt: skip
+    return {n: (float(p[0]), float(p[1])) for n, p in out.items()}
+
+
+KEEPS = 0.72
+"""An opening that loses more of its width as the threshold rises has lost its white (own)."""
+
+
+def _opening(face: _Face, centre: Array, r: float, side: str) -> tuple[Array, Array, Array, Array, tuple[float, float]] | None:
+    """Inner and outer corner, upper and lower lid of the opening around a pupil and its ends; ``None`` when it runs out of its window."""
+    size = face.grey.shape[0]
+    reach_x, up, down = 0.55 * EYES_APART, 0.42 * EYES_APART, 0.40 * EYES_APART
+    x0, x1 = int(max(0, centre[0] - reach_x)), int(min(size - 1, centre[0] + reach_x))
+    y0, y1 = int(max(0, centre[1] - up)), int(min(size - 1, centre[1] + down))
+    lab = cv2.GaussianBlur(face.lab[y0:y1, x0:x1], (0, 0), 1.0)
+    c = centre - [x0, y0]
+    skin, loose = _skin_near(lab)
+    d = (lab - skin) / np.maximum(loose, [3.0, 1.6, 1.6])
+    # shadow is no feature: lightness counts half as much as hue
+    far = np.sqrt((0.45 * d[..., 0]) ** 2 + d[..., 1] ** 2 + d[..., 2] ** 2)
+    yy, xx = np.mgrid[0 : lab.shape[0], 0 : lab.shape[1]]
+    disc = (xx - c[0]) ** 2 + (yy - c[1]) ** 2 < max(0.8 * r, 3.0) ** 2
+    steep = ndimage.gaussian_gradient_magnitude(far, 1.0)
+    best, here, widest = 0.0, None, 0
+    for threshold in (2.6, 3.4, 4.4, 5.7, 7.4):
+        mask = ndimage.binary_fill_holes(ndimage.binary_opening((far > threshold) | disc, iterations=1))
+        label, _ = ndimage.label(mask)
+        blob = label == label[int(np.clip(c[1], 0, mask.shape[0] - 1)), int(np.clip(c[0], 0, mask.shape[1] - 1))]
+        ys, xs = np.nonzero(blob)
+        wide, tall = int(xs.max() - xs.min()), int(ys.max() - ys.min())
+        runs_out = xs.min() <= 1 or xs.max() >= mask.shape[1] - 2 or ys.min() <= 1 or ys.max() >= mask.shape[0] - 2
+        if runs_out or not 0.16 * EYES_APART < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
+            continue
+        widest = max(widest, wide)
+        if wide < KEEPS * widest:
+            break  # only the iris is left
+        rim = blob & ~ndimage.binary_erosion(blob)
+        sharp = float(steep[rim].mean())
+        if sharp > best:
+            best, here = sharp, blob
+    if here is None:
+        return None
+    ys, xs = np.nonzero(here)
+    left, right = int(xs.min()), int(xs.max())
+
+    def corner(x: int) -> Array:
+        near = ys[np.abs(xs - x) <= 2]
+        return np.array([x + x0, float(near.mean()) + y0])
+
+    rows = np.flatnonzero(here[:, round(float(c[0]))])
+    high, low = np.array([centre[0], rows.min() + y0]), np.array([centre[0], rows.max() + y0])
+    a, b = corner(left), corner(right)
+    inner, outer = (a, b) if side == "l" else (b, a)
+    return inner, outer, high, low, (float(left + x0), float(right + x0))
+
+
+def _iris_edges(face: _Face, centre: Array, r: float, ends: tuple[float, float]) -> tuple[float, float] | None:
+    """Left and right edge of the iris on the pupil's row: the outermost step from darker to lighter inside the opening."""
+    out = []
+    for step, end in ((-1.0, ends[0]), (1.0, ends[1])):
+        room = abs(end - centre[0])
+        x = np.arange(max(0.6 * r, 1.0), 0.93 * room, 0.5)
+        if len(x) < 8:
+            return None
+        rows = centre[1] + np.arange(-2, 5, 1.0)
+        gx, gy = np.meshgrid(centre[0] + step * x, rows)
+        v = ndimage.map_coordinates(face.lab[..., 0], [gy, gx], order=1, mode="nearest").mean(0)
+        rise = ndimage.gaussian_filter1d(v, 2.5, order=1)
+        strong = rise > 0.45 * rise.max()
+        if rise.max() < 0.12:
+            return None
+        peaks = np.flatnonzero(strong & (rise >= np.roll(rise, 1)) & (rise >= np.roll(rise, -1)))
+        if not len(peaks):
+            return None
+        out.append(centre[0] + step * float(x[peaks[-1]]))
+    left, right = out
+    return (left, right) if right - left > 4 else None
+
+
+def _skin_near(lab: Array) -> tuple[Array, Array]:
+    """Mean and spread of the skin's colour, from a window's rim: its median, and what lies near that."""
+    h, w = lab.shape[:2]
+    rim = np.concatenate(
+        [
+            lab[-max(2, h // 8) :].reshape(-1, 3),
+            lab[h // 3 :, : max(2, w // 14)].reshape(-1, 3),
+            lab[h // 3 :, -max(2, w // 14) :].reshape(-1, 3),
+        ]
+    )
+    middle = np.median(rim, axis=0)
+    off = np.abs(rim - middle)
+    return middle, 1.48 * np.median(off, axis=0)
+
+
+# ---- mouth
+
+
+def _mouth(face: _Face, at: Points) -> Points:
+    """Corners and line: the darkest path along the lips, as far as it stays darker than the skin above and below."""
+    if any(n not in at for n in ("cheilion_l", "cheilion_r", "stomion")):
+        return {}
+    mid, r, left = (np.array(at[n]) for n in ("stomion", "cheilion_r", "cheilion_l"))
+    half = max(float(left[0] - r[0]) / 2, 8.0)
+    reach, tall = int(1.55 * half), int(max(0.30 * half, 8))
+    x = np.arange(-reach, reach + 1)
+    y = np.arange(-tall, tall + 1)
+    gx, gy = np.meshgrid(mid[0] + x, mid[1] + y)
+    v = ndimage.map_coordinates(cv2.GaussianBlur(face.lab[..., 0], (0, 0), 1.4), [gy, gx], order=1, mode="nearest")
+    dark = v - (ndimage.uniform_filter1d(v, 2 * (tall // 2) + 1, axis=0, mode="nearest"))
+    cost = dark + 0.01 * np.abs(y)[:, None]
+    path = _path(cost, reach)
+    depth = -dark[path, np.arange(len(x))]
+    smooth = ndimage.gaussian_filter1d(depth, 1.5)
+    level = 0.38 * float(np.median(smooth[reach - int(0.5 * half) : reach + int(0.5 * half) + 1]))
+    if level < 0.6:
+        return {}
+    out: Points = {}
+    ends = {}
+    for side, step in (("r", -1), ("l", 1)):
+        k = reach
+        low = 0
+        while 0 < k < len(x) - 1 and low < 3:
+            k += step
+            low = low + 1 if smooth[k] < level else 0
+        ends[side] = k - low * step
+    if ends["l"] - ends["r"] < 0.5 * half:
+        return {}
+    for side in "rl":
+        k = ends[side]
+        out[f"cheilion_{side}"] = (float(mid[0] + x[k]), float(mid[1] + y[path[k]]))
+    centre = (ends["l"] + ends["r"]) // 2
+    out["stomion"] = (float(mid[0] + x[centre]), float(mid[1] + y[path[centre]]))
+    return out
+
+
+def _path(cost: Array, start: int) -> Array:
+    """Rows of the cheapest path that leaves the start column both ways and steps at most one row a column."""
+    h, w = cost.shape
+    rows = np.zeros(w, int)
+    total = cost.copy()
+    back = np.zeros((h, w), int)
+    for k in range(1, w):
+        prev = total[:, k - 1]
+        three = np.stack([np.r_[np.inf, prev[:-1]], prev, np.r_[prev[1:], np.inf]])
+        best = three.argmin(0)
+        total[:, k] += three[best, np.arange(h)]
+        back[:, k] = np.arange(h) + best - 1
+    rows[-1] = int(total[:, -1].argmin())
+    for k in range(w - 1, 0, -1):
+        rows[k - 1] = back[rows[k], k]
+    return rows
+
+
+# ---- nose, chin, cheeks: the strongest edge across a contour
+
+
+def _edge(face: _Face, start: Array, along: Array, reach: float, expected: float, spread: float, wide: int) -> float | None:
+    """How far from ``start`` along a unit vector the picture steps most, near an expected distance; ``None`` for no step.
+
+    The step is averaged over ``wide`` working pixels across, so that hair and freckles do not count.
+    """
+    steps = np.arange(1.0, reach, 1.0)
+    across = np.array([-along[1], along[0]])
+    lanes = np.arange(-wide, wide + 1, 2.0)
+    x = start[0] + steps[:, None] * along[0] + lanes[None] * across[0]
+    y = start[1] + steps[:, None] * along[1] + lanes[None] * across[1]
+    inside = (x > 0) & (x < face.grey.shape[1] - 1) & (y > 0) & (y < face.grey.shape[0] - 1)
+    planes = [ndimage.map_coordinates(face.lab[..., c], [y, x], order=1, mode="nearest").mean(1) for c in range(3)]
+    jump = np.sqrt(sum(ndimage.gaussian_filter1d(v, 1.6, order=1) ** 2 for v in planes))
+    prior = np.exp(-(((steps - expected) / spread) ** 2) / 2)
+    score = np.where(inside.all(1), jump * prior, 0.0)
+    k = int(score.argmax())
+    typical = float(np.median(jump)) + 1e-6
+    return float(steps[k]) if 0 < k < len(steps) - 1 and jump[k] > 2.0 * typical and jump[k] > 0.5 else None
+
+
+def _nose(face: _Face, at: Points) -> Points:
+    """Wings: the edge beside each nostril."""
+    out: Points = {}
+    if "subnasale" not in at:
+        return out
+    base = np.array(at["subnasale"])
+    for side, step in (("r", -1.0), ("l", 1.0)):
+        seed = np.array(at.get(f"alare_{side}", (np.nan, np.nan)))
+        half = step * float(seed[0] - base[0])
+        if not half > 4:
+            continue
+        found = _edge(
+            face,
+            np.array([base[0] + step * 0.45 * half, seed[1]]),
+            np.array([step, 0.0]),
+            1.4 * half,
+            0.55 * half,
+            0.30 * half,
+            4,
+        )
+        if found is not None:
+            out[f"alare_{side}"] = (base[0] + step * (0.45 * half + found), float(seed[1]))
+    return out
+
+
+def _chin(face: _Face, at: Points) -> Points:
+    """Where the face ends below the mouth."""
+    if "gnathion" not in at or "stomion" not in at:
+        return {}
+    mouth, chin = np.array(at["stomion"]), np.array(at["gnathion"])
+    tall = float(chin[1] - mouth[1])
+    if tall < 6:
+        return {}
+    found = _edge(face, mouth + [0, 0.55 * tall], np.array([0.0, 1.0]), 0.9 * tall, 0.50 * tall, 0.22 * tall, 8)
+    return {} if found is None else {"gnathion": (float(chin[0]), float(mouth[1] + 0.55 * tall + found))}
+
+
+def _cheeks(face: _Face, at: Points) -> Points:
+    """Cheek and jaw corner: the face's edge level with their seeds."""
+    out: Points = {}
+    middle = (np.array(at["endocanthion_l"]) + np.array(at["endocanthion_r"])) / 2
+    for base in ("zygion", "gonion"):
+        for side, step in (("r", -1.0), ("l", 1.0)):
+            seed = np.array(at.get(f"{base}_{side}", (np.nan, np.nan)))
+            half = step * float(seed[0] - middle[0])
+            if not half > 10:
+                continue
+            found = _edge(
+                face,
+                np.array([middle[0] + step * 0.75 * half, seed[1]]),
+                np.array([step, 0.0]),
+                0.6 * half,
+                0.25 * half,
+                0.09 * half,
+                6,
+            )
+            if found is not None:
+                out[f"{base}_{side}"] = (middle[0] + step * (0.75 * half + found), float(seed[1]))
+    return out
+
+
+def _hair(face: _Face, at: Points) -> Points:
+    """Hairline over the brows, top of the hair over the crown, its sides level with the temples."""
+    out: Points = {}
+    if any(n not in at for n in ("glabella", "trichion", "vertex", "gnathion")):
+        return out
+    brow, crown = np.array(at["glabella"]), np.array(at["vertex"])
+    hh = float(at["gnathion"][1] - crown[1])
+    up = np.array([0.0, -1.0])
+    rise = float(brow[1] - at["trichion"][1])
+    if rise > 0.05 * hh:
+        found = _edge(face, brow - [0, 0.30 * rise], up, 1.5 * rise, 0.70 * rise, 0.35 * rise, 6)
+        if found is not None:
+            out["trichion"] = (float(brow[0]), float(brow[1] - 0.30 * rise - found))
+    found = _edge(face, crown + [0, 0.06 * hh], up, 0.26 * hh, 0.12 * hh, 0.06 * hh, 10)
+    if found is not None:
+        out["hair_top"] = (float(crown[0]), float(crown[1] + 0.06 * hh - found))
+    for side, step in (("r", -1.0), ("l", 1.0)):
+        seed = at.get(f"euryon_{side}")
+        if seed is None:
+            continue
+        half = step * (seed[0] - float(crown[0]))
+        found = _edge(
+            face,
+            np.array([crown[0] + step * 0.95 * half, seed[1]]),
+            np.array([step, 0.0]),
+            0.45 * half,
+            0.18 * half,
+            0.12 * half,
+            8,
+        )
+        if found is not None:
+            out[f"hair_side_{side}"] = (float(crown[0] + step * (0.95 * half + found)), float(seed[1]))
+    return out

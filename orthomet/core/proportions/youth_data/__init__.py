@@ -1,0 +1,1 @@
+"""The youth table: what a stylised or a young face does to each trait."""

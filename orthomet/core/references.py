@@ -1,0 +1,142 @@
+"""From a character's references to what is measured: the page made flat, the lens undone, the turn undone, photos pooled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .imaging.rectify import to_page
+from .kinds import Array, backward, forward
+from .landmarks.own import OwnSpan
+from .landmarks.points import Landmarks, State, from_array
+from .landmarks.turn import from_distance, undone
+from .landmarks.views import SCHEMAS
+from .project.model import Character, Drawing, Reference
+from .proportions.measure import Measured, measure
+from .proportions.norms import Norm, by_kind, norm_over
+from .proportions.registry import Registry, Role
+from .proportions.views import registry_of
+
+WORN = 2.5
+"""A trait that differs between photos by more than this many expected spreads is worn rather than built (own)."""
+BETWEEN = 0.35
+"""What two careful readings of one unchanged face differ by, in spreads of the norm (own estimate)."""
+
+
+def flat(source: Reference | Drawing, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
+    """Landmarks on the flat page: as they are, or in millimetres where the sheet's corners are known."""
+    marks = source.marks.landmarks(source.image.size, spans)
+    if source.sheet is None or not marks.points:
+        return marks
+    names = list(marks.points)
+    xy = np.array([marks.points[n] for n in names], float)
+    page = to_page(xy, source.sheet.corners, source.sheet.mm)
+    scale = _scale(xy, page)
+    points = {n: (float(x), float(y)) for n, (x, y) in zip(names, page, strict=True)}
+    return replace(marks, points=points, spread={n: s * scale for n, s in marks.spread.items()}, size=None)
+
+
+def _scale(before: Array, after: Array) -> float:
+    a, b = (float(np.linalg.norm(p - p.mean(0))) for p in (before, after))
+    return b / a if a > 0 else 1.0
+
+
+def straightened(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
+    """Landmarks of a reference with page, distance and turn undone; what that leaves uncertain is in their spreads."""
+    marks = flat(ref, spans)
+    if marks.view != "front" or not marks.points or (ref.turn is None and ref.distance_m is None):
+        return marks
+    schema = marks.schema
+    xy: Array = marks.array()
+    added: Array = np.zeros(len(schema.names))
+    if ref.distance_m is not None:
+        xy = from_distance(xy, ref.distance_m, schema)
+    if ref.turn is not None:
+        xy, added = undone(xy, ref.turn, schema)
+    spread = np.hypot(marks.spreads(), added)
+    new = from_array(xy, schema, states=marks.states, size=None, spans=marks.spans)
+    return replace(new, spread={n: float(s) for n, s in zip(schema.names, spread, strict=True) if s > 0 and n in new.points})
+
+
+def measure_reference(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Measured:
+    """Readings of one reference; one that is not marked yet has none.
+
+    Raises
+    ------
+    LandmarkError
+    """
+    return measure(straightened(ref, spans), by=ref.level_by)
+
+
+def head_mm(ref: Reference | Drawing) -> float | None:
+    """True height of the head on a sheet whose size is known, millimetres."""
+    marks = flat(ref)
+    if ref.sheet is None or "vertex" not in marks.points or "gnathion" not in marks.points:
+        return None
+    a, b = np.array(marks.points["vertex"]), np.array(marks.points["gnathion"])
+    return float(np.linalg.norm(b - a))
+
+
+def trusted(m: Measured, against: Norm, far: bool) -> Array:
+    """Which readings of a turned head can still be trusted, shape ``(readings,)``.
+
+    Near the front all that are measured; far from it those whose uncertainty stays inside the norm's spread.
+    """
+    ok = np.isfinite(m.values)
+    return ok & ~(far & ~(m.noise <= against.sd))
+
+
+@dataclass(frozen=True)
+class Pooled:
+    """Several references taken together. Arrays in registry order; ``spread`` in the transform's unit, nan below two."""
+
+    measured: Measured
+    count: Array
+    spread: Array
+    worn: tuple[str, ...]
+    """Readings that change between the photos more than careful measuring does."""
+
+
+def pool(character: Character, view: str = "front") -> Pooled | None:
+    """Mean over the references of one view, each for the trait groups it feeds; ``None`` where there is none."""
+    refs = [r for r in character.references if r.marks.view == view and r.marks.points]
+    if not refs:
+        return None
+    reg = registry_of(view, character.spans)
+    each = [measure_reference(r, character.spans) for r in refs]
+    sure = np.array([[_counts(m, reg, i, r) for i in range(len(reg.readings))] for m, r in zip(each, refs, strict=True)])
+    any_sure: Array = np.asarray(sure.any(0))
+    loose = np.array([[_feeds(r, reg, i) for i in range(len(reg.readings))] for r in refs])
+    use = np.where(any_sure, sure, loose)
+    g = np.where(use, by_kind(reg, forward, np.array([m.values for m in each])), np.nan)
+    n = np.isfinite(g).sum(0)
+    total = np.nansum(g, 0)
+    mean = np.where(n > 0, total / np.maximum(n, 1), np.nan)
+    left = np.nansum((g - mean) ** 2, 0)
+    spread = np.where(n > 1, np.sqrt(left / np.maximum(n - 1, 1)), np.nan)
+    noise = np.sqrt(np.nansum(np.where(np.isfinite(g), np.array([m.noise for m in each]) ** 2, 0), 0)) / np.maximum(n, 1)
+    against = norm_over("adult", reg)
+    with np.errstate(invalid="ignore"):
+        odd = spread > WORN * BETWEEN * against.g_sd
+    worn = tuple(r.key for r, o in zip(reg.readings, odd, strict=True) if o and r.role is not Role.BALANCE)
+    values = by_kind(reg, backward, mean)
+    states = tuple(
+        None if not np.isfinite(v) else State.PLACED if s else State.ESTIMATED for v, s in zip(values, any_sure, strict=True)
+    )
+    return Pooled(Measured(reg, values, states, noise), n, spread, worn)
+
+
+def _feeds(ref: Reference, reg: Registry, i: int) -> bool:
+    return not ref.feeds or reg.readings[i].group in ref.feeds
+
+
+def _counts(m: Measured, reg: Registry, i: int, ref: Reference) -> bool:
+    return _feeds(ref, reg, i) and m.states[i] is State.PLACED
+
+
+def groups(view: str = "front") -> tuple[str, ...]:
+    """Trait groups a reference of this view can feed."""
+    if view not in SCHEMAS:
+        return ()
+    return tuple(dict.fromkeys(r.group for r in registry_of(view).readings if r.role is not Role.BALANCE))
