@@ -7,7 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import cv2
 import numpy as np
+from scipy import ndimage
 
 from ..errors import PictureError
 from ..kinds import Array
@@ -68,3 +70,66 @@ def to_page(xy: Array, corners: Corners, mm: tuple[float, float]) -> Array:
         raise PictureError("The sheet's corners cross; set them top left, top right, bottom right, bottom left.")
     w, h = mm
     return apply(homography(np.asarray(corners, float), np.array([[0, 0], [w, 0], [w, h], [0, h]], float)), xy)
+
+
+SEARCH_SIDE = 1800
+"""Pictures are reduced to this side before marks are looked for (own: a 0.35 mm line of an A3 sheet keeps over a pixel)."""
+
+
+def find_marks(rgb: Array) -> list[tuple[float, float]]:
+    """Tips of the four printed corner marks on a photographed page: top left, top right, bottom right, bottom left.
+
+    A mark is two thin legs that meet at a right angle, the tip toward the page's corner. In each quarter of the picture the
+    shape that fits this best is taken.
+
+    Raises
+    ------
+    PictureError
+        Not all four were found.
+    """
+    k = min(1.0, SEARCH_SIDE / max(rgb.shape[:2]))
+    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
+    small = cv2.resize(grey, None, fx=k, fy=k, interpolation=cv2.INTER_AREA) if k < 1 else grey
+    block = max(15, 2 * (max(small.shape) // 60) + 1)
+    ink = cv2.adaptiveThreshold(small, 1, cv2.ADAPTIVE_THRESH_GAUSSIAN_C, cv2.THRESH_BINARY_INV, block, 12)
+    label, n = ndimage.label(ink, np.ones((3, 3)))
+    h, w = small.shape
+    best: dict[int, tuple[float, tuple[float, float]]] = {}
+    for i, box in enumerate(ndimage.find_objects(label), start=1):
+        rows, cols = box
+        tall, wide = rows.stop - rows.start, cols.stop - cols.start
+        if not (min(tall, wide) >= 8 and max(tall, wide) <= 0.12 * max(h, w) and 0.5 < wide / tall < 2.0):
+            continue
+        shape = label[box] == i
+        middle = ((cols.start + cols.stop) / 2, (rows.start + rows.stop) / 2)
+        quarter = {(0, 0): 0, (1, 0): 1, (1, 1): 2, (0, 1): 3}[(int(middle[0] > w / 2), int(middle[1] > h / 2))]
+        score, tip = _right_angle(shape, quarter)
+        if score > best.get(quarter, (LEAST_FIT, (0.0, 0.0)))[0]:
+            best[quarter] = (score, ((cols.start + tip[0]) / k, (rows.start + tip[1]) / k))
+    if n == 0 or len(best) < 4:
+        raise PictureError("The four corner marks were not all found. Set the page's corners by hand.")
+    return [best[q][1] for q in range(4)]
+
+
+LEAST_FIT = 0.72
+"""Least share of a shape's ink that has to lie on the two legs, and of the legs that has to be inked (own)."""
+
+
+def _right_angle(shape: Array, quarter: int) -> tuple[float, tuple[float, float]]:
+    """How well a shape is a corner mark of its quarter (0–1), and its tip in the shape's own pixels."""
+    flip_x, flip_y = quarter in (1, 2), quarter in (2, 3)
+    s = shape[:: -1 if flip_y else 1, :: -1 if flip_x else 1]
+    tall, wide = s.shape
+    thick = max(1, round(0.22 * min(tall, wide)))
+    legs = np.zeros_like(s)
+    legs[:thick] = True
+    legs[:, :thick] = True
+    on = float((s & legs).sum()) / float(s.sum())
+    top, left = float(s[:thick].any(0).mean()), float(s[:, :thick].any(1).mean())
+    mid = float(s[: max(1, tall // 2), :][thick:, thick:].mean()) if tall > 2 * thick else 1.0
+    ys, xs = np.nonzero(s & legs)
+    tip_x = float(np.median(xs[ys > tall // 2])) if (ys > tall // 2).any() else 0.0
+    tip_y = float(np.median(ys[xs > wide // 2])) if (xs > wide // 2).any() else 0.0
+    x = wide - 1 - tip_x if flip_x else tip_x
+    y = tall - 1 - tip_y if flip_y else tip_y
+    return min(on, top, left) * (1 - mid), (x + 0.5, y + 0.5)

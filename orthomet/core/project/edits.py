@@ -6,9 +6,11 @@ import uuid
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from ..landmarks.own import OwnSpan
 from ..landmarks.points import State
+from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
-from .model import Character, Drawing, Marks, Project, Reference
+from .model import Character, Drawing, Marks, Project, Reference, Study
 
 Edit = Callable[[Project], Project]
 
@@ -141,3 +143,90 @@ def take_away(marks: Marks, names: list[str]) -> Marks:
         return {k: v for k, v in t.items() if k not in names}
 
     return _with(marks, points=keep(marks.points), states=keep(marks.states), spread=keep(marks.spread))
+
+
+def show_view(marks: Marks, view: str) -> Marks:
+    """Say that the picture shows another view: points both views have stay, and the artist's own."""
+    names = SCHEMAS[view].index
+
+    def keep(t: Mapping[str, Any]) -> dict[str, Any]:
+        return {k: v for k, v in t.items() if k in names or OWN.fullmatch(k)}
+
+    return _with(marks, view=view, points=keep(marks.points), states=keep(marks.states), spread=keep(marks.spread))
+
+
+def keep_span(cid: str, rid: str, made: list[tuple[OwnSpan, tuple[tuple[float, float], tuple[float, float]]]]) -> Edit:
+    """Add own spans to a character, and where their ends lie on one of its references."""
+
+    def one(c: Character) -> Character:
+        ends = {n: xy for span, places in made for n, xy in zip(span.ends, places, strict=True)}
+        spans = (*c.spans, *(span for span, _ in made))
+        refs = tuple(_with(r, marks=place(r.marks, ends)) if r.id == rid else r for r in c.references)
+        return _with(c, spans=spans, references=refs)
+
+    return change_character(cid, one)
+
+
+def forget_span(cid: str, sid: str) -> Edit:
+    """Take an own span away, spans divided by it with it, and their ends on every picture."""
+
+    def one(c: Character) -> Character:
+        gone = [s for s in c.spans if s.id == sid or s.by == f"own:{sid}"]
+        ends = [e for s in gone for e in s.ends if OWN.fullmatch(e)]
+        refs = tuple(_with(r, marks=take_away(r.marks, ends)) for r in c.references)
+        drawings = tuple(_with(d, marks=take_away(d.marks, ends)) for d in c.drawings)
+        return _with(c, spans=tuple(s for s in c.spans if s not in gone), references=refs, drawings=drawings)
+
+    return change_character(cid, one)
+
+
+# ---- styles and hand
+
+
+def add_study(study: Study) -> Edit:
+    return lambda p: _with(p, studies=(*p.studies, study))
+
+
+def remove_study(sid: str) -> Edit:
+    """Take a style out of the project; characters drawn toward it go on toward the default one."""
+
+    def edit(p: Project) -> Project:
+        gone = next((s.name for s in p.studies if s.id == sid), "")
+
+        def freed(c: Character) -> Character:
+            d = c.decisions
+            change: dict[str, Any] = {}
+            if d.style == gone:
+                change["style"] = Decisions().style
+            if d.norm == f"style:{gone}":
+                change["norm"] = Decisions().norm
+            return _with(c, decisions=_with(d, **change)) if change else c
+
+        return _with(p, studies=tuple(s for s in p.studies if s.id != sid), characters=tuple(freed(c) for c in p.characters))
+
+    return edit
+
+
+def change_study(sid: str, change: Callable[[Study], Study]) -> Edit:
+    return lambda p: _with(p, studies=tuple(change(s) if s.id == sid else s for s in p.studies))
+
+
+def set_study(sid: str, **fields: Any) -> Edit:
+    return change_study(sid, lambda s: _with(s, **fields))
+
+
+def change_sample(sid: str, did: str, **fields: Any) -> Edit:
+    def one(s: Study) -> Study:
+        return _with(s, samples=tuple(_with(d, **fields) if d.id == did else d for d in s.samples))
+
+    return change_study(sid, one)
+
+
+def leave_out(pair: str, out: bool) -> Edit:
+    """Whether a pair of reference and drawing says nothing on the artist's hand."""
+
+    def edit(p: Project) -> Project:
+        rest = tuple(k for k in p.hand_left_out if k != pair)
+        return _with(p, hand_left_out=(*rest, pair) if out else rest)
+
+    return edit
