@@ -17,15 +17,18 @@ from orthomet.app.document import Document
 from orthomet.app.pictures import PictureReader, picture_sources
 from orthomet.app.stage.images import ImageStore, reduced
 from orthomet.app.stage.lens import LENS, lens_place
-from orthomet.app.stage.marks import ANCHORS, MarksStage
+from orthomet.app.stage.marks import MarksStage
 from orthomet.app.stage.view import ZOOM_MOST
 from orthomet.core.landmarks.points import State
+from orthomet.core.landmarks.templates import ANCHORS as ALL_ANCHORS
 from orthomet.core.project.edits import place
 from orthomet.core.project.model import Marks
 from orthomet.core.resolve import plan_of_style
 from tests.faces import marks_of
 
 from .conftest import at, drag, pixels
+
+ANCHORS = ALL_ANCHORS["front"]
 
 
 @pytest.fixture

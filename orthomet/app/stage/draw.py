@@ -52,6 +52,18 @@ def dimension(p: QPainter, a: QPointF, b: QPointF, words: str, across: bool, off
         chip(p, m.x() + 8, m.y(), words, c, align=Qt.AlignmentFlag.AlignLeft)
 
 
+def straight_dimension(p: QPainter, a: QPointF, b: QPointF, words: str, colour: QColor | None = None) -> None:
+    """A length along its own line: from end to end, its size beside the middle."""
+    c = colour or ON_PICTURE_LOOK
+    d = b - a
+    n = max((d.x() ** 2 + d.y() ** 2) ** 0.5, 1e-6)
+    across = QPointF(-d.y() / n, d.x() / n)
+    cased(p, [(a, b), (a - across * 7, a + across * 7), (b - across * 7, b + across * 7)], c, 2.0)
+    if words:
+        m = (a + b) / 2 + across * 18
+        chip(p, m.x(), m.y(), words, c)
+
+
 def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: QColor | None = None, minor: bool = False) -> None:
     """Landmarks differ by shape: placed a solid dot, estimated an open broken ring, hidden a half dot.
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections import OrderedDict
 
+import numpy as np
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
-from PySide6.QtGui import QImage
+from PySide6.QtGui import QImage, QPainter
 
 from ...core.errors import OrthometError
 from ...core.imaging.load import Loaded, load
+from ...core.kinds import Array
 from ..document import Document
 
 BUDGET = 512 * 1024 * 1024
@@ -19,6 +21,20 @@ def to_qimage(loaded: Loaded) -> QImage:
     h, w = loaded.pixels.shape[:2]
     image = QImage(loaded.pixels.data, w, h, 4 * w, QImage.Format.Format_RGBA8888)
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+
+
+def to_rgb(image: QImage) -> Array:
+    """Pixels ``(h, w, 3)`` uint8 of an image, on white where it is transparent; safe off the interface thread."""
+    plain = QImage(image.size(), QImage.Format.Format_RGB888)
+    if image.hasAlphaChannel():
+        plain.fill(Qt.GlobalColor.white)
+        p = QPainter(plain)
+        p.drawImage(0, 0, image)
+        p.end()
+    else:
+        plain = image.convertToFormat(QImage.Format.Format_RGB888)
+    flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
+    return flat[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy()
 
 
 class _Job(QRunnable):

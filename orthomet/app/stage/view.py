@@ -73,6 +73,10 @@ class StageView(QWidget):
     def to_picture(self, q: QPointF) -> tuple[float, float]:
         return (self._flip(q.x()) - self.offset.x()) / self.scale, (q.y() - self.offset.y()) / self.scale
 
+    def level_direction(self) -> tuple[float, float]:
+        """Direction of a level line on the picture, unit vector."""
+        return 1.0, 0.0
+
     def _flip(self, x: float) -> float:
         return 2 * self.frame().center().x() - x if self.mirrored else x
 
