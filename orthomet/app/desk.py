@@ -40,6 +40,7 @@ from .stations.check import CheckStation
 from .stations.plan import PlanStation
 from .stations.reference import ReferenceStation
 from .stations.sheet import SheetStation
+from .work import Work
 
 FILTER = f"Orthomet projects (*{SUFFIX})"
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
@@ -54,6 +55,7 @@ class Desk(QObject):
         self.document = Document(self, keep_journal)
         self.images = ImageStore(self.document, self)
         self.reader = PictureReader(self)
+        self.work = Work(self)
         self.stations: list[Station] = [
             S(self.document, self.images) for S in (ReferenceStation, PlanStation, CheckStation, SheetStation)
         ]
@@ -90,9 +92,13 @@ class Desk(QObject):
             s.status_changed.connect(self._status)
             s.go_to.connect(self.go_named)
             s.wanted.connect(lambda what: {"picture": self.add_picture_dialog, "demo": self.open_demo}[what]())
-        sheet = self.stations[-1]
-        assert isinstance(sheet, SheetStation)
-        sheet.say.connect(lambda words, bad: self.ledge.say(words, bad))
+        for s in self.stations:
+            if hasattr(s, "say"):
+                s.say.connect(lambda words, bad: self.ledge.say(words, bad))
+            if hasattr(s, "work_wanted"):
+                s.work_wanted.connect(self.work.start)
+        self.work.failed.connect(lambda s: self.ledge.say(s, bad=True))
+        self.work.busy.connect(lambda s: self.ledge.busy(s or None))
 
     @property
     def station(self) -> Station:
@@ -252,6 +258,11 @@ class Desk(QObject):
             d.do("Add reference", add_reference(c.id, ref))
         self.go_named("Reference")
 
+    def stop(self) -> None:
+        """Stop whatever runs in the background."""
+        self.reader.cancel()
+        self.work.cancel()
+
     def take_drop(self, e: QDropEvent) -> None:
         mime = e.mimeData()
         for url in mime.urls():
@@ -300,7 +311,7 @@ class Desk(QObject):
             self.ledge.say("There are no landmarks to save yet.", bad=True)
             return
         path, _ = QFileDialog.getSaveFileName(
-            self, "Save landmarks", str(Path(self._folder()) / f"{c.name}.json"), "Landmark files (*.json)"
+            self.window, "Save landmarks", str(Path(self._folder()) / f"{c.name}.json"), "Landmark files (*.json)"
         )
         if path:
             try:
@@ -388,5 +399,7 @@ class Desk(QObject):
 
     def close(self) -> None:
         self.reader.cancel()
+        self.work.cancel()
+        self.work.wait()
         QThreadPool.globalInstance().waitForDone(3000)
         self.document.close()

@@ -337,6 +337,18 @@ class Document(QObject):
         source = (name, id(reg), self.project if name == "cast" else (self.project.studies if name.startswith("style:") else ()))
         return self._derive(f"norm {reg.schema.view}", source, make)
 
+    def norm_choices(self) -> list[tuple[str, str]]:
+        """Norms on offer for the open character: name and words."""
+        out = [("adult", "adult average")]
+        c = self.character
+        if c is not None and c.age < 20:
+            out.append((f"age:{c.age:g}", f"average at {c.age:g}"))
+        out += [(f"style:{s.name}", f"style: {s.title}") for s in self.styles()]
+        out.append(("cast", "mean of this cast"))
+        if c is not None and c.decisions.norm not in dict(out):
+            out.append((c.decisions.norm, c.decisions.norm.replace("age:", "average at ")))
+        return out
+
     def plan(self) -> Plan:
         c = self.character or Character(id="none", name="")
 

@@ -57,7 +57,7 @@ class Menus(QObject):
         self._add(m, "Rename project…", None, d.rename)
         m.addSeparator()
         self._add(m, "Add picture…", "Ctrl+I", d.add_picture_dialog)
-        self._add(m, "Stop opening pictures", "Ctrl+.", d.reader.cancel)
+        self._add(m, "Stop what is running", "Ctrl+.", d.stop)
         self._add(m, "Open landmark file…", None, d.landmarks_dialog)
         self._add(m, "Save landmarks as…", None, d.save_landmarks_dialog)
         m.addSeparator()

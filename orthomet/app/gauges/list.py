@@ -11,7 +11,9 @@ from ..theme.tokens import GROUP, PAD, theme
 from .item import GaugeItem
 from .row import GaugeRow, Mode
 
-GROUP_ORDER = ("Eyes", "Nose", "Mouth", "Head", "Hair", "Follows from these", "Balance")
+GROUP_ORDER = (
+    "Own", "Whole", "Eyes", "Nose", "Mouth", "Head", "Trunk", "Arms", "Legs", "Girths", "Hair", "Follows from these", "Balance",
+)  # fmt: skip
 CLOSED_AT_FIRST = {"Balance", "Hair", "Follows from these"}
 UNUSUAL = 1.5
 
@@ -253,6 +255,11 @@ class GaugeList(QWidget):
         elif self.by_unusual.isChecked() and not any(r.dragging for r in self.rows.values()):
             self._lay_out()
         self._note_heads()
+
+    def open_group(self, group: str) -> None:
+        """Unfold a group, so that what has just come into it is seen."""
+        self._closed.discard(group)
+        self._lay_out()
 
     def set_weight(self, group: str, value: float, own: bool) -> None:
         if group in self.heads:

@@ -15,7 +15,8 @@ from ...looks import overlay_looks
 from ...render import paint
 from ...stage.draw import cased, chip, ring_mark
 from ...stage.empty import empty_words
-from ...stage.marks import MINOR, MarksStage
+from ...stage.marked import MINOR
+from ...stage.marks import MarksStage
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
 

@@ -1,121 +1,152 @@
-"""The Reference station: place landmarks on the picture, read the face against the norm."""
+"""The Reference station: place landmarks on the picture, read what it shows against a norm."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from typing import Any
 
-import numpy as np
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QAction, QImage, QPainter, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from ....core.imaging.faces import available
 from ....core.landmarks.level import LevelBy
 from ....core.landmarks.points import State
-from ....core.landmarks.schema import FRONT
 from ....core.landmarks.seed import seed_from_plan
-from ....core.project.edits import change_reference, confirm, remove_reference, set_character
+from ....core.landmarks.templates import lay, template
+from ....core.landmarks.views import SCHEMAS, VIEW_WORDS
+from ....core.project.edits import (
+    change_reference,
+    confirm,
+    decide,
+    remove_reference,
+    set_character,
+    show_view,
+)
 from ....core.project.model import Marks, Reference
 from ....core.proportions.measure import missing_for
-from ....core.proportions.registry import Role, front_registry
+from ....core.proportions.registry import Role
 from ....core.resolve import plan_of_style
 from ...document import Document
-from ...gauges.item import GaugeItem
 from ...gauges.list import GaugeList
 from ...ledge import Hint
-from ...stage.empty import empty_box, empty_words
 from ...stage.images import ImageStore
-from ...stage.marks import MarksEdit, MarksStage
-from ..base import Panel, Station, base_item, button
+from ...stage.marks import MarksEdit
+from ..base import Panel, Station, button
+from ..pages import PageSwitch
+from .colours_page import ColoursPage
+from .finding import Finding
+from .idea_page import IdeaPage
+from .items import gauge_items, value_words
+from .marking import edit_reference, with_own, without
 from .noticed import NoticedFirst
-
-FOLLOW = "Follows from these"
-
-
-class ReferenceStage(MarksStage):
-    """The reference picture; while there is none, what to do first."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.first = QWidget(self)
-        row = QHBoxLayout(self.first)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(12)
-        self.choose = button("Choose a picture…", lambda: None, "Open a picture file (Ctrl+I)", strong=True)
-        self.demo = button("Open the demo", lambda: None, "Three people of the Night Ferry, measured and planned")
-        row.addWidget(self.choose)
-        row.addWidget(self.demo)
-
-    def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
-        super().set_picture(image, size)
-        self.first.setVisible(size is None)
-        self._place_buttons()
-
-    def resizeEvent(self, e: QResizeEvent) -> None:
-        super().resizeEvent(e)
-        self._place_buttons()
-
-    def _place_buttons(self) -> None:
-        box = empty_box(self.frame())
-        self.first.adjustSize()
-        self.first.move(round(box.center().x() - self.first.width() / 2), round(box.bottom() - 62))
-
-    def paint_under(self, p: QPainter, frame: QRectF) -> None:
-        super().paint_under(p, frame)
-        if self.size_px is None:
-            empty_words(p, frame, "No reference yet", ["Drop a picture of a face here, or paste one."])
-        elif self.image is None:
-            empty_words(p, frame, "Opening the picture…", [])
+from .picture_page import PicturePage
+from .saving import Saving
+from .spanbar import SpanBar
+from .spans import Spans
+from .stage import ReferenceStage
 
 
 class ReferenceStation(Station):
     name = "Reference"
+    work_wanted = Signal(str, object, object)
+    """Words, job and what follows: run it off the interface thread."""
+    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
-        self.which = QComboBox()
-        self.which.setAccessibleName("Which reference")
-        self.which.setToolTip("The reference that is measured")
-        self.which.activated.connect(self._choose)
-        self.counts = QLabel()
-        self.confirm_all = button(
-            "Confirm", self._confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
-        )
-        self.start_over = button(
-            "Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid out for you to correct (Ctrl+L)"
-        )
-        self.head.addWidget(self.which)
-        self.head.addStretch(1)
-        self.head.addWidget(self.counts)
-        self.head.addWidget(self.start_over)
-        self.head.addWidget(self.confirm_all)
+        self.finding, self.spans, self.saving = Finding(self), Spans(self), Saving(self)
+        self._build_head()
         self.stage = ReferenceStage()
-        self.stage.template = plan_of_style("measured-adult").points
         self.stage.choose.clicked.connect(lambda: self.wanted.emit("picture"))
         self.stage.demo.clicked.connect(lambda: self.wanted.emit("demo"))
-        self.panel = Panel("Readings")
-        against = QLabel("against the adult average")
-        against.setProperty("soft", True)
-        self.panel.top.addWidget(against)
-        self.noticed = NoticedFirst()
-        self.list = GaugeList("reference")
-        self.panel.column.addWidget(self.noticed)
-        self.panel.column.addSpacing(6)
-        self.panel.column.addWidget(self.list, 1)
-        foot = QLabel("One population’s averages, approximate. Not an ideal.")
-        foot.setProperty("soft", True)
-        foot.setContentsMargins(16, 4, 16, 6)
-        self.panel.column.addWidget(foot)
-        self.build(self.stage, self.panel, self._credit_bar())
+        self._front = plan_of_style("measured-adult").points
+        self._build_panel()
+        self.span_bar = SpanBar()
+        below = QWidget()
+        lines = QVBoxLayout(below)
+        lines.setContentsMargins(0, 0, 0, 0)
+        lines.setSpacing(0)
+        lines.addWidget(self.span_bar)
+        lines.addWidget(self._credit_bar())
+        self.build(self.stage, self.panel, below)
         self._seen = ""
         self._connect()
         self._actions = [
+            self.action(
+                "Find the face", "Ctrl+J", self.finding.find, "Find the face and its turn, lay points for you to correct"
+            ),
             self.action("Seed points by three clicks", "Ctrl+L", self._seed),
             self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all),
+            self.action("Confirm this group", "Ctrl+G", self.stage.confirm_group),
             self.action("Crown lies under hair", "Ctrl+U", self._crown_under_hair),
+            self.action("Not there by design", "Ctrl+B", self._absent, "The active point is missing on purpose"),
             self.action("Level by the eyes", "Ctrl+E", self._toggle_level),
             self.action("Mirror view", "Ctrl+M", self._mirror),
+            self.action("Mark a span of your own", "Ctrl+T", self.stage.mark_span),
+            self.action("Forget the last own span", "", self.spans.forget_span),
+            self.action("Measuring stick", "Ctrl+D", lambda: self.spans.tool("stick")),
+            self.action("What the stick fits into", "Ctrl+R", lambda: self.spans.tool("other")),
+            self.action("Keep the stick as a span", "Ctrl+K", self.spans.keep_stick),
+            self.action("Level line", "Ctrl+Shift+L", lambda: self.spans.tool("level")),
+            self.action("Plumb line", "Ctrl+Shift+P", lambda: self.spans.tool("plumb")),
+            self.action("Save readings as CSV…", "", self.saving.save_csv),
             self.action("Remove this reference", "", self._remove),
         ]
+
+    def _build_head(self) -> None:
+        self.which, self.view = QComboBox(), QComboBox()
+        self.which.setAccessibleName("Which reference")
+        self.which.setToolTip("The reference that is measured")
+        self.which.activated.connect(self._choose)
+        self.view.setAccessibleName("What it shows")
+        self.view.setToolTip("What the picture shows: a face from the front, a profile, or a figure")
+        for key, words in VIEW_WORDS.items():
+            self.view.addItem(words, key)
+        self.view.activated.connect(self._set_view)
+        self.counts = QLabel()
+        self.find = button("Find face", self.finding.find, "Find the face and its turn, lay points for you to correct (Ctrl+J)")
+        self.start_over = button(
+            "Three clicks…", self._seed, "Click three points; the rest is laid out for you to correct (Ctrl+L)"
+        )
+        self.confirm_all = button(
+            "Confirm", self._confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
+        )
+        self.head.addWidget(self.which)
+        self.head.addWidget(self.view)
+        self.head.addStretch(1)
+        for w in (self.counts, self.find, self.start_over, self.confirm_all):
+            self.head.addWidget(w)
+
+    def _build_panel(self) -> None:
+        self.panel = Panel("Readings")
+        self.panel.title.hide()
+        self.pages = PageSwitch(("Readings", "Picture", "Idea", "Colours"))
+        self.panel.top.addWidget(self.pages)
+        self.panel.top.addStretch(1)
+        readings = QWidget()
+        column = QVBoxLayout(readings)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.noticed, self.list = NoticedFirst(), GaugeList("reference")
+        self.against = QComboBox()
+        self.against.setAccessibleName("Read against")
+        self.against.setToolTip("The norm the face is read against, and planned from")
+        self.against.activated.connect(self._set_norm)
+        self.foot = QLabel()
+        self.foot.setProperty("soft", True)
+        row = QHBoxLayout()
+        row.setContentsMargins(16, 5, 16, 6)
+        row.addWidget(self.foot, 1)
+        row.addWidget(self.against)
+        column.addWidget(self.noticed)
+        column.addSpacing(6)
+        column.addWidget(self.list, 1)
+        column.addLayout(row)
+        self.picture, self.idea, self.colours = PicturePage(), IdeaPage(), ColoursPage()
+        self.stack = QStackedWidget()
+        for w in (readings, self.picture, self.idea, self.colours):
+            self.stack.addWidget(w)
+        self.panel.column.addWidget(self.stack, 1)
 
     def _credit_bar(self) -> QWidget:
         bar = QWidget()
@@ -135,17 +166,30 @@ class ReferenceStation(Station):
     def _connect(self) -> None:
         s, d = self.stage, self.document
         s.drag_began.connect(d.begin)
-        s.drag_moved.connect(lambda edit: self._edit_marks(None, edit))
+        s.drag_moved.connect(lambda edit: self.edit_marks(None, edit))
         s.drag_ended.connect(d.commit)
         s.drag_cancelled.connect(d.cancel)
-        s.edit_made.connect(self._edit_marks)
+        s.edit_made.connect(self.edit_marks)
         s.anchors_clicked.connect(self._lay_seeds)
         s.hovered_points.connect(self._point_hover)
         s.hint_changed.connect(self.status_changed)
+        s.face_chosen.connect(self.finding.find_number)
+        s.span_marked.connect(self.spans.span_marked)
+        s.corners_set.connect(self.finding.corners)
+        self.span_bar.kept.connect(self.spans.keep_span)
+        self.span_bar.dropped.connect(self.spans.drop_span)
+        self.pages.turned.connect(self._turn_page)
         self.list.hovered.connect(self._row_hover)
         self.noticed.hovered.connect(self._row_hover)
         self.list.missing_clicked.connect(self._place_missing)
-        self.noticed.changed.connect(self._take_noticed)
+        self.noticed.changed.connect(lambda rows: self.edit_character("Noticed first", {"noticed": rows}))
+        self.picture.changed.connect(self.edit_fields)
+        self.picture.corners_wanted.connect(s.click_corners)
+        self.picture.mend_corners.connect(self.finding.find_marks)
+        for page in (self.picture.character_changed, self.idea.changed, self.colours.changed):
+            page.connect(self.edit_character)
+        self.colours.take_wanted.connect(self.saving.take_colours)
+        self.colours.export_wanted.connect(self.saving.save_colours)
 
     # ---- edits
 
@@ -154,19 +198,41 @@ class ReferenceStation(Station):
         c = self.document.character
         return c.reference if c else None
 
-    def _edit_marks(self, label: str | None, edit: MarksEdit) -> None:
+    def edit_marks(self, label: str | None, edit: MarksEdit) -> None:
         c, ref = self.document.character, self.reference
         if c is None or ref is None:
             return
         if label is None:
-            self.document.preview(lambda p: _edit_reference(p, c.id, ref.id, edit))
+            self.document.preview(lambda p: edit_reference(p, c.id, ref.id, edit))
         else:
-            self.document.do(label, lambda p: _edit_reference(p, c.id, ref.id, edit))
+            self.document.do(label, lambda p: edit_reference(p, c.id, ref.id, edit))
+
+    def edit_fields(self, label: str, fields: dict[str, Any]) -> None:
+        c, ref = self.document.character, self.reference
+        if c and ref:
+            self.document.do(label, change_reference(c.id, ref.id, **fields))
+
+    def edit_character(self, label: str, fields: dict[str, Any]) -> None:
+        c = self.document.character
+        if c:
+            self.document.do(label, set_character(c.id, **fields))
 
     def _choose(self, index: int) -> None:
         c = self.document.character
         if c and 0 <= index < len(c.references):
-            self.document.do("Choose reference", set_character(c.id, chosen_reference=c.references[index].id))
+            self.edit_character("Choose reference", {"chosen_reference": c.references[index].id})
+
+    def _set_view(self, index: int) -> None:
+        view = str(self.view.itemData(index))
+        if self.reference is not None and view != self.reference.marks.view:
+            self.edit_marks(f"It shows: {VIEW_WORDS[view].lower()}", lambda m: show_view(m, view))
+            if not self.reference.marks.points:
+                self.stage.begin_seeding()
+
+    def _set_norm(self, index: int) -> None:
+        c = self.document.character
+        if c:
+            self.document.do("Read against", decide(c.id, norm=str(self.against.itemData(index))))
 
     def _remove(self) -> None:
         c, ref = self.document.character, self.reference
@@ -174,25 +240,27 @@ class ReferenceStation(Station):
             self.document.do("Remove reference", remove_reference(c.id, ref.id))
 
     def _take_credit(self) -> None:
-        c, ref = self.document.character, self.reference
-        if c and ref and self.credit.text() != ref.credit:
-            self.document.do("Credit", change_reference(c.id, ref.id, credit=self.credit.text().strip()))
+        ref = self.reference
+        if ref and self.credit.text() != ref.credit:
+            self.edit_fields("Credit", {"credit": self.credit.text().strip()})
 
-    def _take_noticed(self, rows: tuple[str, ...]) -> None:
-        c = self.document.character
-        if c:
-            self.document.do("Noticed first", set_character(c.id, noticed=rows))
+    # ---- points
 
     def _seed(self) -> None:
         if self.reference:
+            self.stage.stop_asking()
             self.stage.begin_seeding()
             self.stage.setFocus()
 
     def _lay_seeds(self, clicked: dict[str, tuple[float, float]]) -> None:
-        seeds = seed_from_plan(self.stage.template, clicked)
-        states = {**seeds.states, "vertex": State.ESTIMATED}
-        marks = Marks(points=dict(seeds.points), states=states)
-        self._edit_marks("Seed points", lambda m: marks)
+        view = self.stage.marks.view
+        if view == "front":
+            seeds = seed_from_plan(self._front, clicked)
+            points, states = dict(seeds.points), {**seeds.states, "vertex": State.ESTIMATED}
+        else:
+            points = lay(view, clicked)
+            states = {n: State.ESTIMATED for n in points if n not in clicked}
+        self.edit_marks("Seed points", lambda m: Marks(view=view, points=with_own(m, points), states=states))
         self.stage.active = "vertex"
         self.stage.fit()
         self.status_changed.emit()
@@ -201,28 +269,35 @@ class ReferenceStation(Station):
         names = [n for n, s in (self.reference.marks.states if self.reference else {}).items() if s is State.ESTIMATED]
         if names:
             spread = self.stage.crown_spread() if "vertex" in names else {}
-            self._edit_marks(f"Confirm {len(names)} points", lambda m: confirm(m, names, spread))
+            self.edit_marks(f"Confirm {len(names)} points", lambda m: confirm(m, names, spread))
 
     def _crown_under_hair(self) -> None:
         """The crown is a guess under the hair: keep it, and let its uncertainty show."""
         spread = self.stage.crown_spread()
         if spread:
-            self._edit_marks("Crown lies under hair", lambda k: confirm(k, ["vertex"], spread))
+            self.edit_marks("Crown lies under hair", lambda k: confirm(k, ["vertex"], spread))
+
+    def _absent(self) -> None:
+        name = self.stage.active
+        if name:
+            words = self.stage.words(name)
+            self.edit_marks(f"No {words} by design", lambda m: without(m, name))
+            self.stage.active = ""
 
     def _toggle_level(self) -> None:
-        c, ref = self.document.character, self.reference
-        if c and ref:
+        ref = self.reference
+        if ref:
             other = LevelBy.EYES if ref.level_by is LevelBy.CENTRE else LevelBy.CENTRE
-            self.document.do(f"Level by {other}", change_reference(c.id, ref.id, level_by=other))
+            self.edit_fields(f"Level by {other}", {"level_by": other})
 
     def _mirror(self) -> None:
         self.stage.mirrored = not self.stage.mirrored
         self.stage.update()
 
     def _place_missing(self, key: str) -> None:
-        ref = self.reference
-        if ref:
-            gone = missing_for(ref.marks.landmarks(), key)
+        c, ref = self.document.character, self.reference
+        if c and ref:
+            gone = missing_for(ref.marks.landmarks(None, c.spans), key)
             if gone:
                 self.stage.placing = None
                 self.stage.place_next = gone[0]
@@ -238,22 +313,25 @@ class ReferenceStation(Station):
 
     def _point_hover(self, names: set[str]) -> None:
         self.hot = set()
-        reg = front_registry()
+        reg = self.document.seen().registry
         lit = {r.key for r in reg.readings if r.role is not Role.BALANCE and names & r.over.needs} if names else set()
         self.list.light(lit)
         self.noticed.light(lit)
 
     def _light(self) -> None:
-        table = self.document.measured().table
-        reg = front_registry()
+        m = self.document.seen()
         self.stage.lit_keys = set(self.hot)
-        self.stage.lit_words = {k: _words(k, table[k]) for k in self.hot if k in table and k in reg.index}
+        self.stage.lit_words = {k: value_words(m.registry, k, m.table[k]) for k in self.hot if k in m.table}
         self.list.light(self.hot)
         self.noticed.light(self.hot)
         self.stage.update()
         self.status_changed.emit()
 
     # ---- what the frame asks
+
+    def _turn_page(self, k: int) -> None:
+        self.stack.setCurrentIndex(k)
+        self._refresh_page()
 
     def refresh(self) -> None:
         c, ref = self.document.character, self.reference
@@ -263,13 +341,21 @@ class ReferenceStation(Station):
         if c and ref:
             self.which.setCurrentIndex([r.id for r in c.references].index(ref.id))
         self.which.setVisible(bool(c and len(c.references) > 1))
+        self.view.setVisible(ref is not None)
+        view = ref.marks.view if ref else "front"
+        self.view.setCurrentIndex(self.view.findData(view))
         self.credit.setEnabled(ref is not None)
         if not self.credit.hasFocus():
             self.credit.setText(ref.credit if ref else "")
-        self.stage.set_marks(ref.marks if ref else Marks(), ref.level_by if ref else LevelBy.CENTRE)
+        self.stage.template = self._front if view == "front" else template(SCHEMAS[view])
+        self.stage.set_marks(ref.marks if ref else Marks(), ref.level_by if ref else LevelBy.CENTRE, c.spans if c else ())
+        self.stage.corners = ref.sheet.corners if ref and ref.sheet else ()
         self.stage.set_picture(self.images.get(ref.image.hash) if ref else None, ref.image.size if ref else None)
-        if ref and ref.id != self._seen and not ref.marks.points:
-            self.stage.begin_seeding()
+        if ref and ref.id != self._seen:
+            self.stage.stop_asking()
+            self.spans.drop_span()
+            if not ref.marks.points:
+                self.stage.begin_seeding()
         self._seen = ref.id if ref else ""
         estimated = sum(s is State.ESTIMATED for s in ref.marks.states.values()) if ref else 0
         placed = len(ref.marks.points) - estimated if ref else 0
@@ -277,41 +363,47 @@ class ReferenceStation(Station):
         self.confirm_all.setVisible(estimated > 0)
         self.confirm_all.setText(f"Confirm {estimated}")
         self.start_over.setVisible(ref is not None)
-        items = self._items()
-        self.list.set_items(items)
-        self.noticed.set_content(c.noticed if c else (), self.document.plan().noticed, {i.key: i for i in items})
+        self.find.setVisible(ref is not None and view == "front")
+        self._refresh_page()
         sentence = self.document.landmark_problem()
         if sentence:
             self.document.trouble.emit(sentence)
         if self.hot:
             self._light()
 
-    def _items(self) -> list[GaugeItem]:
-        m = self.document.measured()
-        ref, c = self.reference, self.document.character
-        marks = ref.marks.landmarks() if ref else None
-        ranks = {k: i + 1 for i, k in enumerate(c.noticed)} if c else {}
-        out = []
-        for r in front_registry().readings:
-            v = m.value(r.key)
-            derived = r.role is Role.DERIVED
-            if r.role is Role.BALANCE and v is None:
-                continue
-            missing = ""
-            if v is None and marks is not None:
-                gone = missing_for(marks, r.key)
-                missing = FRONT[gone[0]].words.removeprefix("left ").removeprefix("right ") if gone else ""
-            noise = float(m.noise[m.registry.index[r.key]])
-            item = replace(
-                base_item(r.key),
-                reference=v,
-                sure=m.sure(r.key),
-                missing=missing,
-                rank=ranks.get(r.key, 0),
-                noise=noise if np.isfinite(noise) else 0.0,
-            )
-            out.append(replace(item, group=FOLLOW) if derived else item)
-        return out
+    def _refresh_page(self) -> None:
+        """Bring up to date the page that shows; a drag pays for no other."""
+        c, ref = self.document.character, self.reference
+        m = self.document.seen()
+        against = self.document.norm(m.registry)
+        k = self.stack.currentIndex()
+        if k == 0:
+            items = gauge_items(c, ref, m, against)
+            self.list.set_items(items)
+            front = m.registry.schema.view == "front"
+            self.noticed.setVisible(front)
+            if front:
+                self.noticed.set_content(c.noticed if c else (), self.document.plan().noticed, {i.key: i for i in items})
+            self._show_norms(against.title)
+        elif k == 1:
+            self.picture.set_content(c, ref, m, against)
+        elif k == 2:
+            self.idea.set_content(c)
+        else:
+            self.colours.set_content(c, ref is not None)
+
+    def _show_norms(self, title: str) -> None:
+        c = self.document.character
+        rows = [(words, name) for name, words in self.document.norm_choices()]
+        shown = [(self.against.itemText(i), self.against.itemData(i)) for i in range(self.against.count())]
+        if rows != shown:
+            self.against.clear()
+            for words, name in rows:
+                self.against.addItem(words, name)
+        name = c.decisions.norm if c else "adult"
+        self.against.setCurrentIndex(max(0, self.against.findData(name)))
+        self.against.setEnabled(c is not None)
+        self.foot.setText("Averages, approximate; no ideal." if not name.startswith("style:") else "Judged by its own style.")
 
     def badge(self) -> tuple[str, str]:
         c = self.document.character
@@ -321,64 +413,54 @@ class ReferenceStation(Station):
         n = sum(s is State.ESTIMATED for s in ref.marks.states.values())
         if n:
             return str(n), f"{n} points are only estimated."
-        gone = [k for k in FRONT.essential if k not in ref.marks.points]
+        gone = [
+            k
+            for k in SCHEMAS[ref.marks.view].essential
+            if k not in ref.marks.points and ref.marks.states.get(k) is not State.ABSENT
+        ]
+        if ref.marks.view == "front" and c and c.spans and len(gone) == len(SCHEMAS["front"].essential):
+            return "", ""  # a creature measured by its own parts alone
         return (str(len(gone)), f"{len(gone)} essential points are missing.") if gone else ("", "")
 
     def hint(self) -> Hint:
         s = self.stage
         if s.size_px is None:
             return [("Drop", "a picture here"), ("Ctrl+V", "paste one"), ("Ctrl+I", "choose a file")]
+        if s.asking():
+            return [("Click", s.asking()), ("Esc", "leave it")]
+        if s.tools.hint():
+            return s.tools.hint()
         if s.placing is not None:
-            return [("Click", s.anchor_wanted()), ("Arrows, Enter", "by keys"), ("Esc", "start again")]
+            face = [("Ctrl+J", "find the face")] if s.marks.view == "front" and available() else []
+            return [("Click", s.anchor_wanted()), *face, ("Arrows, Enter", "by keys"), ("Esc", "start again")]
         if s.place_next:
             return [("Click", f"where the {s.anchor_wanted()} is"), ("Esc", "leave it")]
         if s.active:
+            group, left = s.open_in_group()
+            walk = [("Enter", "confirm, next"), ("Shift+Enter", f"confirm all {group.lower()}")] if left else [("Tab", "next")]
             return [
                 ("Drag", "the point"),
                 ("Arrows", "1 px"),
                 ("Shift", "10 px"),
-                ("Tab", "next"),
-                ("Enter", "confirm"),
+                *walk,
                 ("H", "hidden"),
+                ("Ctrl+B", "absent by design"),
                 ("Esc", "done"),
             ]
         return [
-            ("Drag", "a point"),
-            ("Tab", "walk them"),
-            ("Wheel", "zoom"),
-            ("Space-drag", "pan"),
-            ("F", "fit"),
-            ("Hover", "a row to see what it measures"),
-        ]
+            ("Drag", "a point"), ("Tab", "walk them"), ("Wheel", "zoom"), ("Space-drag", "pan"), ("Ctrl+D", "measuring stick"),
+            ("Ctrl+T", "own span"), ("Hover", "a row to see what it measures"),
+        ]  # fmt: skip
 
     def actions_here(self) -> list[QAction]:
         return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
+        reg = self.document.seen().registry
         for k in self.hot:
-            if k in self.list.rows:
+            if k in self.list.rows and k in reg.index:
                 i = self.list.rows[k].item
                 usual = f"usual {i.show(i.norm)} ± {i.sd:g}" if i.norm is not None and i.sd is not None else ""
-                value = (
-                    i.show(i.reference) + (f" {front_registry()[k].unit}" if not i.angle else "")
-                    if i.reference is not None
-                    else "–"
-                )
+                value = i.show(i.reference) + (f" {reg[k].unit}" if not i.angle else "") if i.reference is not None else "–"
                 return i.label, value, usual
         return "", "", ""
-
-
-def _words(key: str, value: float) -> str:
-    r = front_registry()[key]
-    if key.endswith("_station"):
-        return f"{value:.3f}"
-    if r.angle:
-        return f"{value:+.1f}°"
-    unit = r.unit.rstrip("s") if abs(value - 1) < 0.005 else r.unit
-    return f"{value:.2f} {unit}" if unit else f"{value:.3f}"
-
-
-def _edit_reference(p: object, cid: str, rid: str, edit: MarksEdit) -> object:
-    c = p.character(cid)  # type: ignore[attr-defined]
-    ref = next((r for r in c.references if r.id == rid), None) if c else None
-    return change_reference(cid, rid, marks=edit(ref.marks))(p) if ref else p  # type: ignore[arg-type]

@@ -1,0 +1,152 @@
+"""A page of a panel: sections of rows under a title, scrolling; and the switch that turns pages."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QDoubleSpinBox,
+    QHBoxLayout,
+    QLabel,
+    QPlainTextEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..theme.tokens import PAD
+
+
+class Page(QWidget):
+    """Sections of widgets, one under the other."""
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        scroll = QScrollArea()
+        scroll.setObjectName("scroll")
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inner = QWidget()
+        inner.setObjectName("inner")
+        self.rows = QVBoxLayout(inner)
+        self.rows.setContentsMargins(PAD, 2, PAD, 12)
+        self.rows.setSpacing(7)
+        scroll.setWidget(inner)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(scroll)
+
+    def section(self, words: str) -> QLabel:
+        label = QLabel(words)
+        label.setProperty("hand", "group")
+        if self.rows.count():
+            self.rows.addSpacing(8)
+        self.rows.addWidget(label)
+        return label
+
+    def note(self, words: str = "") -> QLabel:
+        label = QLabel(words)
+        label.setProperty("soft", True)
+        label.setWordWrap(True)
+        self.rows.addWidget(label)
+        return label
+
+    def row(self, *widgets: QWidget | str, stretch: int = -1) -> QHBoxLayout:
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        for k, w in enumerate(widgets):
+            line.addWidget(QLabel(w) if isinstance(w, str) else w, 1 if k == stretch else 0)
+        if stretch < 0:
+            line.addStretch(1)
+        self.rows.addLayout(line)
+        return line
+
+    def end(self) -> None:
+        self.rows.addStretch(1)
+
+
+class PageSwitch(QWidget):
+    """Which page of a panel shows."""
+
+    turned = Signal(int)
+
+    def __init__(self, names: tuple[str, ...], parent: QWidget | None = None):
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self.group = QButtonGroup(self)
+        for k, n in enumerate(names):
+            b = QPushButton(n)
+            b.setCheckable(True)
+            b.setToolTip(f"Show {n.lower()}")
+            self.group.addButton(b, k)
+            row.addWidget(b)
+        self.group.button(0).setChecked(True)
+        self.group.idClicked.connect(self.turned)
+
+    def show_page(self, k: int) -> None:
+        self.group.button(k).setChecked(True)
+        self.turned.emit(k)
+
+
+def number_box(
+    low: float, high: float, step: float, decimals: int, suffix: str, tip: str, slot: Callable[[float], object]
+) -> QDoubleSpinBox:
+    """A number that tells of itself once it is settled, not at every key."""
+    box = QDoubleSpinBox()
+    box.setRange(low, high)
+    box.setSingleStep(step)
+    box.setDecimals(decimals)
+    box.setSuffix(suffix)
+    box.setToolTip(tip)
+    box.setAccessibleName(tip)
+    box.setKeyboardTracking(False)
+    box.valueChanged.connect(lambda v: slot(float(v)))
+    return box
+
+
+def put(box: QDoubleSpinBox, value: float) -> None:
+    """Show a value without telling of it."""
+    if abs(box.value() - value) > 1e-9:
+        box.blockSignals(True)
+        box.setValue(value)
+        box.blockSignals(False)
+
+
+class Words(QPlainTextEdit):
+    """Several lines of text that tell of themselves when left."""
+
+    settled = Signal(str)
+
+    def __init__(self, placeholder: str, name: str, lines: int = 4):
+        super().__init__()
+        self.setPlaceholderText(placeholder)
+        self.setAccessibleName(name)
+        self.setTabChangesFocus(True)
+        self.setFixedHeight(18 * lines + 14)
+        self._shown = ""
+
+    def show_text(self, words: str) -> None:
+        if not self.hasFocus() and words != self.toPlainText():
+            self.setPlainText(words)
+        self._shown = words
+
+    def settle(self) -> None:
+        if self.toPlainText() != self._shown:
+            self._shown = self.toPlainText()
+            self.settled.emit(self._shown)
+
+    def focusOutEvent(self, e: QFocusEvent) -> None:
+        super().focusOutEvent(e)
+        self.settle()
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Return and e.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.settle()
+        else:
+            super().keyPressEvent(e)

@@ -1,0 +1,218 @@
+"""Colours of the reference: swatches with their edge and centre tone, a ramp, what is opposite, saturation, what they paint."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
+
+from ....core.imaging.palette import complement, difference, ramp, saturated
+from ....core.project.model import Character, Swatch
+from ...theme.paint import CENTRE, painting, pen, text
+from ...theme.tokens import theme
+from ..base import button
+from ..pages import Page
+
+
+class SwatchCard(QWidget):
+    """One swatch: large colour with its edge round its centre, ramp, complement, name and parts."""
+
+    edited = Signal(int, object)
+    gone = Signal(int)
+
+    def __init__(self, k: int, s: Swatch, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.k, self.swatch, self.saturation = k, s, 1.0
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(10)
+        self.face = SwatchFace(s)
+        row.addWidget(self.face)
+        words = QVBoxLayout()
+        words.setSpacing(3)
+        self.name = QLineEdit(s.name)
+        self.name.setMaxLength(60)
+        self.name.setAccessibleName(f"Name of colour {k + 1}")
+        self.name.editingFinished.connect(self._rename)
+        self.parts = QLineEdit(", ".join(s.parts))
+        self.parts.setPlaceholderText("coat, hat…")
+        self.parts.setAccessibleName(f"Parts of {s.name}")
+        self.parts.setToolTip("Which parts it paints, with commas between")
+        self.parts.editingFinished.connect(self._parts)
+        words.addWidget(self.name)
+        words.addWidget(self.parts)
+        row.addLayout(words, 1)
+        row.addWidget(button("×", lambda: self.gone.emit(self.k), f"Take {s.name} away", bare=True))
+
+    def _rename(self) -> None:
+        new = self.name.text().strip()
+        if new and new != self.swatch.name:
+            self.edited.emit(self.k, self.swatch.model_copy(update={"name": new}))
+
+    def _parts(self) -> None:
+        new = tuple(dict.fromkeys(p.strip()[:40] for p in self.parts.text().split(",") if p.strip()))[:40]
+        if new != self.swatch.parts:
+            self.edited.emit(self.k, self.swatch.model_copy(update={"parts": new}))
+
+
+class SwatchFace(QWidget):
+    """The colour itself: centre tone inside, edge tone around, beside it light and dark, and the opposite."""
+
+    def __init__(self, s: Swatch):
+        super().__init__()
+        self.swatch, self.saturation = s, 1.0
+        self.setFixedSize(164, 54)
+        self.setToolTip(
+            f"{s.colour}; edge {s.edge}, centre {s.centre}; dark {ramp(s.colour)[1]}; opposite {complement(s.colour)}"
+        )
+        self.setAccessibleName(f"{s.name}, {s.colour}, {s.share:.0%} of the picture")
+
+    def set_saturation(self, k: float) -> None:
+        self.saturation = k
+        self.update()
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        s, k = self.swatch, self.saturation
+        with painting(self) as p:
+            light, dark = ramp(s.colour)
+            for x, w, c in ((72, 28, light), (100, 28, dark), (132, 28, complement(s.colour))):
+                p.fillRect(QRectF(x, 4, w, 46), QColor(saturated(c, k)))
+            p.fillRect(QRectF(0, 4, 66, 46), QColor(saturated(s.edge, k)))
+            p.fillRect(QRectF(7, 11, 52, 32), QColor(saturated(s.colour, k)))
+            p.fillRect(QRectF(17, 18, 32, 18), QColor(saturated(s.centre, k)))
+            p.setPen(pen(theme.t.c("rule_strong"), 1))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            for r in (QRectF(0.5, 4.5, 65, 45), QRectF(72.5, 4.5, 55, 45), QRectF(132.5, 4.5, 27, 45)):
+                p.drawRect(r)
+
+
+class AreaBar(QWidget):
+    """All swatches by their share of the picture."""
+
+    picked = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.swatches: tuple[Swatch, ...] = ()
+        self.saturation = 1.0
+        self.setFixedHeight(34)
+        self.setAccessibleName("Colours by area")
+
+    def show_swatches(self, swatches: tuple[Swatch, ...]) -> None:
+        self.swatches = swatches
+        self.update()
+
+    def parts(self) -> list[tuple[QRectF, Swatch]]:
+        total = sum(max(s.share, 0.02) for s in self.swatches) or 1.0
+        x, out = 0.0, []
+        for s in self.swatches:
+            w = self.width() * max(s.share, 0.02) / total
+            out.append((QRectF(x, 2, w, self.height() - 4), s))
+            x += w
+        return out
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        for k, (r, _) in enumerate(self.parts()):
+            if r.contains(e.position()):
+                self.picked.emit(k)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            for r, s in self.parts():
+                p.fillRect(r, QColor(saturated(s.colour, self.saturation)))
+            p.setPen(pen(theme.t.c("rule_strong"), 1))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            if self.swatches:
+                p.drawRect(QRectF(0.5, 2.5, self.width() - 1, self.height() - 5))
+            else:
+                text(p, QRectF(self.rect()), "No colours taken yet", "small", theme.t.c("soft"), CENTRE)
+
+
+class ColoursPage(Page):
+    changed = Signal(str, object)
+    take_wanted = Signal()
+    export_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.character: Character | None = None
+        self.take = button(
+            "Take from this picture", self.take_wanted.emit, "Main colours of the reference by area; named ones stay", strong=True
+        )
+        self.export = button("Save colours…", self.export_wanted.emit, "Write the swatches as CSS or JSON")
+        self.row(self.take, self.export)
+        self.bar = AreaBar()
+        self.rows.addWidget(self.bar)
+        self.dial = QSlider(Qt.Orientation.Horizontal)
+        self.dial.setRange(0, 160)
+        self.dial.setValue(100)
+        self.dial.setAccessibleName("Saturation shown")
+        self.dial.setToolTip("Look at the swatches with less or more saturation; nothing is changed")
+        self.dial.valueChanged.connect(self._saturate)
+        self.row("Saturation shown", self.dial, stretch=1)
+        self.list = QVBoxLayout()
+        self.list.setSpacing(8)
+        self.rows.addLayout(self.list)
+        self.legend = QLabel("Each: centre in edge; light and dark for two-value shading; the opposite.")
+        self.legend.setProperty("soft", True)
+        self.legend.setWordWrap(True)
+        self.rows.addWidget(self.legend)
+        self.cards: list[SwatchCard] = []
+        self.end()
+
+    def set_content(self, c: Character | None, has_picture: bool) -> None:
+        before = self.character.swatches if self.character else None
+        self.character = c
+        swatches = c.swatches if c else ()
+        self.setEnabled(c is not None)
+        self.take.setEnabled(has_picture)
+        self.export.setEnabled(bool(swatches))
+        self.legend.setVisible(bool(swatches))
+        if swatches == before:
+            return
+        self.bar.show_swatches(swatches)
+        while self.list.count():
+            w = self.list.takeAt(0).widget()
+            if w is not None:
+                w.deleteLater()
+        self.cards = []
+        for k, s in enumerate(swatches):
+            card = SwatchCard(k, s)
+            card.edited.connect(self._edit)
+            card.gone.connect(self._drop)
+            self.list.addWidget(card)
+            self.cards.append(card)
+        self._saturate(self.dial.value())
+
+    def _saturate(self, percent: int) -> None:
+        self.bar.saturation = percent / 100
+        self.bar.update()
+        for card in self.cards:
+            card.face.set_saturation(percent / 100)
+
+    def _edit(self, k: int, s: Swatch) -> None:
+        if self.character is not None:
+            self.changed.emit("Colour", {"swatches": tuple(s if i == k else o for i, o in enumerate(self.character.swatches))})
+
+    def _drop(self, k: int) -> None:
+        if self.character is not None:
+            self.changed.emit(
+                "Take a colour away", {"swatches": tuple(o for i, o in enumerate(self.character.swatches) if i != k)}
+            )
+
+
+SAME = 14.0
+"""A taken colour nearer than this ΔE to a named one is that one (own)."""
+
+
+def merged(old: tuple[Swatch, ...], new: list[Swatch]) -> tuple[Swatch, ...]:
+    """New swatches; those that were named by hand or given to parts keep their name and parts."""
+    mine = [s for s in old if s.parts or not s.name.startswith("Colour ")]
+    out = []
+    for s in new:
+        near = min(mine, key=lambda o: difference(o.colour, s.colour), default=None)
+        if near is not None and difference(near.colour, s.colour) < SAME:
+            mine.remove(near)
+            s = s.model_copy(update={"name": near.name, "parts": near.parts})
+        out.append(s)
+    return (*out, *mine)

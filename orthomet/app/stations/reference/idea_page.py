@@ -1,0 +1,93 @@
+"""Who this is meant to be: the idea in a word and which way it pushes, what the story asks."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QWidget
+
+from ....core.project.model import Character
+from ....core.proportions.registry import Role, front_registry
+from ..base import button
+from ..pages import Page, Words
+
+
+class IdeaPage(Page):
+    changed = Signal(str, object)
+    """Label, fields of the character."""
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.character: Character | None = None
+        self.section("The idea in a word")
+        self.idea = QLineEdit()
+        self.idea.setPlaceholderText("slow, sly, stout-hearted…")
+        self.idea.setAccessibleName("The idea in a word")
+        self.idea.setMaxLength(80)
+        self.idea.editingFinished.connect(self._idea)
+        self.rows.addWidget(self.idea)
+        self.section("Which way it pushes")
+        self.note("For each trait the idea speaks of: more, or less. The plan shows whether it goes that way.")
+        self.grid = QGridLayout()
+        self.grid.setSpacing(6)
+        self.rows.addLayout(self.grid)
+        self.more = QComboBox()
+        self.more.setAccessibleName("Add a trait")
+        self.more.addItem("Add a trait…", "")
+        for r in front_registry().of_role(Role.INDEPENDENT):
+            self.more.addItem(f"{r.label}: {r.low} – {r.high}", r.key)
+        self.more.activated.connect(self._add)
+        self.row(self.more)
+        self.section("What the story asks")
+        self.needs = Words("Has to reach the bell rope; sits a lot; is seen from behind…", "What the story asks", 5)
+        self.needs.settled.connect(lambda t: self.changed.emit("What the story asks", {"needs": t[:2000]}))
+        self.rows.addWidget(self.needs)
+        self.end()
+
+    def set_content(self, c: Character | None) -> None:
+        self.setEnabled(c is not None)
+        before = self.character.directions if self.character else None
+        self.character = c
+        if c is None:
+            return
+        if not self.idea.hasFocus():
+            self.idea.setText(c.idea)
+        self.needs.show_text(c.needs)
+        if c.directions != before:
+            self._show(c)
+
+    def _show(self, c: Character) -> None:
+        while self.grid.count():
+            w = self.grid.takeAt(0).widget()
+            if w is not None:
+                w.deleteLater()
+        for k, (key, way) in enumerate(c.directions.items()):
+            if key not in front_registry().index:
+                continue
+            r = front_registry()[key]
+            self.grid.addWidget(QLabel(r.label), k, 0)
+            turn = button(
+                r.high if way > 0 else r.low,
+                lambda key=key, way=way: self._set(key, -way),
+                f"{r.label}: {r.low} or {r.high}; click to turn it round",
+            )
+            self.grid.addWidget(turn, k, 1)
+            self.grid.addWidget(
+                button("Take away", lambda key=key: self._set(key, 0), f"The idea says nothing on {r.label.lower()}", bare=True),
+                k,
+                2,
+            )
+
+    def _idea(self) -> None:
+        if self.character is not None and self.idea.text().strip() != self.character.idea:
+            self.changed.emit("The idea", {"idea": self.idea.text().strip()})
+
+    def _add(self, k: int) -> None:
+        key = self.more.itemData(k)
+        self.more.setCurrentIndex(0)
+        if key:
+            self._set(key, 1)
+
+    def _set(self, key: str, way: int) -> None:
+        if self.character is not None:
+            rest = {k: v for k, v in self.character.directions.items() if k != key or way}
+            self.changed.emit("Which way it pushes", {"directions": {**rest, key: way} if way else rest})

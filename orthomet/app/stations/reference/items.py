@@ -1,0 +1,60 @@
+"""What the gauges of the Reference station show."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ....core.project.model import Character, Reference
+from ....core.proportions.measure import Measured, missing_for
+from ....core.proportions.norms import Norm
+from ....core.proportions.registry import Registry, Role
+from ....core.references import trusted
+from ...gauges.item import GaugeItem
+from ..base import base_item
+
+FOLLOW = "Follows from these"
+
+
+def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against: Norm) -> list[GaugeItem]:
+    """A gauge for every reading of the view; balance readings only where they are measured."""
+    reg = m.registry
+    marks = ref.marks.landmarks(None, c.spans) if ref and c else None
+    ranks = {k: i + 1 for i, k in enumerate(c.noticed)} if c else {}
+    far = bool(ref and ref.turn and ref.turn.far)
+    stands = trusted(m, against, far)
+    out = []
+    for i, r in enumerate(reg.readings):
+        v = m.value(r.key)
+        if r.role is Role.BALANCE and v is None:
+            continue
+        missing = ""
+        if v is None and marks is not None:
+            gone = missing_for(marks, r.key, reg)
+            missing = _words(reg, gone[0], c) if gone else ""
+        noise = float(m.noise[i])
+        item = replace(
+            base_item(r.key, against, reg), reference=v, sure=m.sure(r.key) and bool(stands[i]), missing=missing, rank=ranks.get(r.key, 0),
+            noise=noise if np.isfinite(noise) else 0.0,
+        )  # fmt: skip
+        out.append(replace(item, group=FOLLOW) if r.role is Role.DERIVED else item)
+    return out
+
+
+def _words(reg: Registry, name: str, c: Character | None) -> str:
+    if name.startswith("own_"):
+        title = next((s.name for s in c.spans if name in s.ends), "own part") if c else "own part"
+        return f"ends of {title}"
+    return reg.schema[name].words.removeprefix("left ").removeprefix("right ")
+
+
+def value_words(reg: Registry, key: str, value: float) -> str:
+    """A value with its unit, for the stage."""
+    r = reg[key]
+    if key.endswith("_station"):
+        return f"{value:.3f}"
+    if r.angle:
+        return f"{value:+.1f}°"
+    unit = r.unit.rstrip("s") if abs(value - 1) < 0.005 and not r.by_words else r.unit
+    return f"{value:.2f} {unit}" if unit else f"{value:.3f}"

@@ -1,0 +1,64 @@
+"""Naming an own span once its two ends are marked: what it is called, what it is divided by."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QWidget
+
+from ....core.landmarks.own import DIVISORS, OwnSpan
+from ..base import button
+
+
+class SpanBar(QWidget):
+    """A line under the stage; shown while a span waits for its name."""
+
+    kept = Signal(str, str)
+    """Name, divisor."""
+    dropped = Signal()
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(52, 0, 12, 10)
+        row.addWidget(QLabel("Own span"))
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("What is it? Bun, shell, quiff…")
+        self.name.setAccessibleName("Name of the span")
+        self.name.setMaxLength(60)
+        self.name.returnPressed.connect(self._keep)
+        row.addWidget(self.name, 1)
+        row.addWidget(QLabel("in"))
+        self.by = QComboBox()
+        self.by.setAccessibleName("What the span is divided by")
+        row.addWidget(self.by)
+        self.keep = button("Keep", self._keep, "Keep the span as a reading of this character", strong=True)
+        row.addWidget(self.keep)
+        row.addWidget(button("Drop", self.dropped.emit, "Forget the span (Esc)"))
+        self.hide()
+
+    def ask(self, view: str, spans: tuple[OwnSpan, ...], prefer: str = "hh") -> None:
+        self.by.clear()
+        for key, words in DIVISORS.items():
+            if view == "front" or key == "hh":
+                self.by.addItem(words, key)
+        for s in spans:
+            if s.view == view:
+                self.by.addItem(f"lengths of “{s.name}”", f"own:{s.id}")
+        self.by.setCurrentIndex(max(0, self.by.findData(prefer)))
+        self.name.clear()
+        self.show()
+        self.name.setFocus()
+
+    def _keep(self) -> None:
+        words = self.name.text().strip()
+        if words:
+            self.kept.emit(words, str(self.by.currentData()))
+        else:
+            self.name.setFocus()
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Escape:
+            self.dropped.emit()
+        else:
+            super().keyPressEvent(e)
