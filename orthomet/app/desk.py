@@ -13,21 +13,21 @@ from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMainWindow, QMenu, QMessageBox
 
 from ..core.errors import OrthometError
-from ..core.export.files import write_whole
 from ..core.project.edits import (
     add_character,
     add_reference,
-    change_reference,
     new_id,
     remove_character,
     rename_project,
     set_character,
 )
 from ..core.project.journal import Recoverable, discard, recoverable
-from ..core.project.model import Character, Image, Marks, Project, Reference
+from ..core.project.model import Character, Image, Project, Reference
 from ..core.project.store import SUFFIX, Stored
+from ..core.styles.library import is_style_file
 from .character_dialog import CharacterDialog
 from .document import Document
+from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
 from .ledge import Ledge
 from .menus import Menus
 from .pictures import PictureReader, picture_sources
@@ -40,6 +40,7 @@ from .stations.check import CheckStation
 from .stations.plan import PlanStation
 from .stations.reference import ReferenceStation
 from .stations.sheet import SheetStation
+from .stations.styles import StylesStation
 from .work import Work
 
 FILTER = f"Orthomet projects (*{SUFFIX})"
@@ -56,8 +57,9 @@ class Desk(QObject):
         self.images = ImageStore(self.document, self)
         self.reader = PictureReader(self)
         self.work = Work(self)
+        self.landmarks = LandmarkFiles(self)
         self.stations: list[Station] = [
-            S(self.document, self.images) for S in (ReferenceStation, PlanStation, CheckStation, SheetStation)
+            S(self.document, self.images) for S in (ReferenceStation, StylesStation, PlanStation, CheckStation, SheetStation)
         ]
         self.current = 0
         self.recovery = RecoveryBar()
@@ -176,16 +178,19 @@ class Desk(QObject):
             self.document.open_stored(Stored(Project()), None)
 
     def open_dialog(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self.window, "Open a project", self._folder(), f"{FILTER};;{PICTURES}")
+        path, _ = QFileDialog.getOpenFileName(self.window, "Open a project", self.folder(), f"{FILTER};;{PICTURES}")
         if path:
             self.open_path(path)
 
     def open_path(self, path: str) -> bool:
-        """Open a project, a landmark file or a picture."""
+        """Open a project, a style, a landmark file or a picture."""
         if path.endswith(SUFFIX):
             return self.may_leave() and self.document.open_file(path)
-        if path.endswith(".json"):
-            return self.open_landmarks(path)
+        if path.lower().endswith(".json") and is_style_file(path):
+            self.go_named(StylesStation.name)
+            return self.station.open_style(path)  # type: ignore[attr-defined]
+        if path.lower().endswith(ENDINGS):
+            return self.landmarks.open(path)
         self.add_picture(path, Path(path).name)
         return True
 
@@ -198,14 +203,14 @@ class Desk(QObject):
         return False
 
     def save_as(self) -> bool:
-        start = str(Path(self._folder()) / f"{self.document.project.title}{SUFFIX}")
+        start = str(Path(self.folder()) / f"{self.document.project.title}{SUFFIX}")
         path, _ = QFileDialog.getSaveFileName(self.window, "Save the project", start, FILTER)
         if path and self.document.save(path):
             self.ledge.say(f"Saved as {Path(path).name}.")
             return True
         return False
 
-    def _folder(self) -> str:
+    def folder(self) -> str:
         return str(self.document.path.parent if self.document.path else Path.home())
 
     def open_demo(self) -> None:
@@ -226,7 +231,7 @@ class Desk(QObject):
     # ---- pictures
 
     def add_picture_dialog(self) -> None:
-        paths, _ = QFileDialog.getOpenFileNames(self.window, "Add pictures", self._folder(), PICTURES)
+        paths, _ = QFileDialog.getOpenFileNames(self.window, "Add pictures", self.folder(), PICTURES)
         for p in paths:
             self.add_picture(p, Path(p).name)
 
@@ -235,9 +240,13 @@ class Desk(QObject):
         self.reader.read(source, name)
 
     def paste(self) -> None:
-        found = picture_sources(QGuiApplication.clipboard().mimeData())
+        mime = QGuiApplication.clipboard().mimeData()
+        if mime is not None and mime.hasText() and not mime.hasUrls() and is_text_of_points(mime.text()):
+            self.landmarks.paste(mime.text())
+            return
+        found = picture_sources(mime)
         if not found:
-            self.ledge.say("There is no picture on the clipboard.", bad=True)
+            self.ledge.say("There is neither a picture nor a set of landmarks on the clipboard.", bad=True)
         for source, name in found:
             self.add_picture(source, name)
 
@@ -246,7 +255,7 @@ class Desk(QObject):
         d.pictures[record.hash] = data
         self.images.put(record.hash, image)
         target = next((s for s in self.stations if s.name == self._purpose), self.station)
-        if target.name == "Check" and target.take_picture(record, name):
+        if target.take_picture(record, name):
             return
         c = d.character
         ref = Reference(id=new_id(), name=name[:80] or "Reference", image=record)
@@ -267,58 +276,17 @@ class Desk(QObject):
         mime = e.mimeData()
         for url in mime.urls():
             path = url.toLocalFile()
-            if path.endswith((SUFFIX, ".json")):
+            if path.lower().endswith((SUFFIX, *ENDINGS)):
                 e.acceptProposedAction()
                 self.open_path(path)
                 return
         found = picture_sources(mime)
         if not found:
-            self.ledge.say("Only pictures, projects and landmark files can be dropped here.", bad=True)
+            self.ledge.say("Only pictures, projects, styles and landmark files can be dropped here.", bad=True)
             return
         e.acceptProposedAction()
         for source, name in found:
             self.add_picture(source, name)
-
-    # ---- landmark files
-
-    def landmarks_dialog(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self.window, "Open a landmark file", self._folder(), "Landmark files (*.json)")
-        if path:
-            self.open_landmarks(path)
-
-    def open_landmarks(self, path: str) -> bool:
-        from ..core.landmarks.files import read_landmarks
-
-        c = self.document.character
-        ref = c.reference if c else None
-        if c is None or ref is None:
-            self.ledge.say("Landmarks need a picture to lie on: add the reference first.", bad=True)
-            return False
-        try:
-            marks = read_landmarks(path)
-        except OrthometError as e:
-            self.ledge.say(str(e), bad=True)
-            return False
-        new = Marks(view=marks.view, points=dict(marks.points), states=dict(marks.states), spread=dict(marks.spread))
-        return self.document.do("Open landmarks", change_reference(c.id, ref.id, marks=new))
-
-    def save_landmarks_dialog(self) -> None:
-        from ..core.landmarks.files import landmarks_to_text
-
-        c = self.document.character
-        ref = c.reference if c else None
-        if c is None or ref is None or not ref.marks.points:
-            self.ledge.say("There are no landmarks to save yet.", bad=True)
-            return
-        path, _ = QFileDialog.getSaveFileName(
-            self.window, "Save landmarks", str(Path(self._folder()) / f"{c.name}.json"), "Landmark files (*.json)"
-        )
-        if path:
-            try:
-                write_whole(path, landmarks_to_text(ref.marks.landmarks(ref.image.size)).encode())
-                self.ledge.say(f"Landmarks written to {Path(path).name}.")
-            except OrthometError as e:
-                self.ledge.say(str(e), bad=True)
 
     # ---- cast
 
@@ -377,7 +345,7 @@ class Desk(QObject):
         self._note("Hands and keys", (
             "Wheel zooms at the pointer, Space-drag or the middle button pans, F fits.\n"
             "Tab walks the landmarks, arrows nudge by 1 px, with Shift by 10, Enter confirms, H marks hidden, Delete takes away.\n"
-            "Alt+1 … Alt+4 open the stations, Ctrl+Tab the next character.\n"
+            "Alt+1 … Alt+5 open the stations, Ctrl+Tab the next character.\n"
             "On a plan row: 1 drop, 2 soften, 3 keep, 4 push; left and right move the plan; Return opens the row.\n"
             "Hold O at Check to hide the plan. Ctrl+M is the mirror. Esc puts back what is in the hand."
         ))  # fmt: skip

@@ -27,7 +27,7 @@ from ..core.proportions.measure import Measured
 from ..core.proportions.norms import Norm, norm_over
 from ..core.proportions.registry import Registry, front_registry
 from ..core.proportions.views import registry_of
-from ..core.references import measure_reference
+from ..core.references import measure_reference, on_page
 from ..core.resolve import measured_reference, norm_for, nothing_measured, plan_of_character, style_for, with_known_names
 from ..core.studies import style_of_study
 from ..core.styles.library import Style, style, styles
@@ -371,12 +371,12 @@ class Document(QObject):
 
         def make() -> Check | str:
             try:
-                marks = d.marks.landmarks(d.image.size)
-                return check(marks, plan.points, d.meant, noise_on_screen(marks))
+                page = on_page(d)
+                return check(page.marks, plan.points, d.meant, noise_on_screen(page.marks), page.px_per_mm)
             except OrthometError as e:
                 return str(e)
 
-        return self._derive("check", (d.marks, d.meant, plan.points.tobytes()), make)
+        return self._derive("check", (d.marks, d.sheet, d.meant, plan.points.tobytes()), make)
 
 
 def _stamp(path: Path) -> tuple[int, int] | None:

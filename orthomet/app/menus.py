@@ -58,8 +58,8 @@ class Menus(QObject):
         m.addSeparator()
         self._add(m, "Add picture…", "Ctrl+I", d.add_picture_dialog)
         self._add(m, "Stop what is running", "Ctrl+.", d.stop)
-        self._add(m, "Open landmark file…", None, d.landmarks_dialog)
-        self._add(m, "Save landmarks as…", None, d.save_landmarks_dialog)
+        self._add(m, "Open landmark file…", None, d.landmarks.open_dialog)
+        self._add(m, "Save landmarks as…", None, d.landmarks.save_dialog)
         m.addSeparator()
         self._add(m, "Quit", Keys.Quit, d.window.close)
 
@@ -68,7 +68,7 @@ class Menus(QObject):
         self.undo = self._add(m, "Undo", Keys.Undo, d.document.undo)
         self.redo = self._add(m, "Redo", "Ctrl+Shift+Z", d.document.redo)
         m.addSeparator()
-        self._add(m, "Paste picture", Keys.Paste, d.paste)
+        self._add(m, "Paste picture or landmarks", Keys.Paste, d.paste)
 
     def _view(self) -> None:
         m, d = self._menu("View"), self.desk

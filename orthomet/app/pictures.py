@@ -76,7 +76,7 @@ def picture_sources(mime: QMimeData | None) -> list[tuple[str | bytes, str]]:
     files = [u.toLocalFile() for u in mime.urls() if u.isLocalFile()]
     found: list[tuple[str | bytes, str]] = [(f, Path(f).name) for f in files if f.lower().endswith(PICTURE_SUFFIXES)]
     if found or files:
-        return found or [(f, Path(f).name) for f in files if not f.endswith((".orthomet", ".json"))]
+        return found or [(f, Path(f).name) for f in files if not f.lower().endswith((".orthomet", ".json", ".pts"))]
     if mime.hasImage():
         image = QImage(mime.imageData())
         data = QByteArray()

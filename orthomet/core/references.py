@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .imaging.rectify import to_page
+from .imaging.rectify import homography, to_page
 from .kinds import Array, backward, forward
 from .landmarks.own import OwnSpan
 from .landmarks.points import Landmarks, State, from_array
@@ -35,6 +35,37 @@ def flat(source: Reference | Drawing, spans: tuple[OwnSpan, ...] = ()) -> Landma
     scale = _scale(xy, page)
     points = {n: (float(x), float(y)) for n, (x, y) in zip(names, page, strict=True)}
     return replace(marks, points=points, spread={n: s * scale for n, s in marks.spread.items()}, size=None)
+
+
+@dataclass(frozen=True)
+class OnPage:
+    """Landmarks on the flat page, in pixels of about the picture's size; ``back`` is the homography to the picture, 3 × 3."""
+
+    marks: Landmarks
+    back: Array
+    px_per_mm: float | None
+
+
+def on_page(source: Reference | Drawing, spans: tuple[OwnSpan, ...] = ()) -> OnPage:
+    """A drawing made flat for checking. Where no corners are known everything is as it is on the picture.
+
+    Raises
+    ------
+    PictureError
+        The corners are not a page's.
+    """
+    marks = flat(source, spans)
+    if source.sheet is None or not marks.points:
+        return OnPage(marks, np.eye(3), None)
+    there = source.marks.points
+    names = list(marks.points)
+    mm = np.array([marks.points[n] for n in names], float)
+    k = 1 / _scale(np.array([there[n] for n in names], float), mm)
+    points = {n: (float(x), float(y)) for n, (x, y) in zip(names, mm * k, strict=True)}
+    w, h = source.sheet.mm
+    corners = np.array([[0, 0], [w, 0], [w, h], [0, h]], float) * k
+    level = replace(marks, points=points, spread=dict(source.marks.spread))
+    return OnPage(level, homography(corners, np.array(source.sheet.corners, float)), k)
 
 
 def _scale(before: Array, after: Array) -> float:

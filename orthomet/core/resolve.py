@@ -104,9 +104,14 @@ def plan_of_character(character: Character, project: Project | None = None) -> P
     return make_plan(measured_reference(character), d, character.noticed, toward, against)
 
 
-def plan_of_style(style: str) -> Plan:
-    """The style itself: nothing of a reference, full style weight."""
-    return make_plan(nothing_measured(), Decisions(style=style, style_weight=1.0))
+def plan_toward(toward: Style) -> Plan:
+    """A style itself: nothing of a reference, full style weight."""
+    return make_plan(nothing_measured(), Decisions(style=toward.name, style_weight=1.0), (), toward)
+
+
+def plan_of_style(name: str) -> Plan:
+    """A style of the library, or of a file, by itself."""
+    return plan_toward(style(name))
 
 
 AS_IS = Decisions(style="measured-adult", style_weight=0.0, emphasis_all=1.0, balance=1.0, overlap=True)

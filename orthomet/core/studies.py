@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 
 from .errors import OrthometError
-from .project.model import Study
+from .project.model import Drawing, Study
 from .proportions.measure import Measured, measure
-from .proportions.norms import norm
+from .proportions.norms import norm_over
+from .proportions.views import registry_of
+from .references import flat
 from .styles.learn import Learned, learn_style
-from .styles.library import Style
+from .styles.library import Style, StyleRow
 
 CHECKLIST = (
     "Line: width, how it ends, how many interior lines",
@@ -27,26 +30,33 @@ _KEPT: dict[int, tuple[Study, Style, bool]] = {}
 
 @lru_cache(maxsize=256)
 def _measured(text: str) -> Measured | None:
-    from .project.model import Marks
-
     try:
-        return measure(Marks.model_validate_json(text).landmarks())
+        return measure(flat(Drawing.model_validate_json(text)))
     except OrthometError:
         return None
 
 
-def samples_of(study: Study) -> list[Measured]:
-    """The sample drawings that can be measured (front faces)."""
-    found = [_measured(d.marks.model_dump_json()) for d in study.samples if d.marks.points and d.marks.view == "front"]
+def measured_sample(sample: Drawing) -> Measured | None:
+    """Readings of one sample drawing, its page made flat; ``None`` where it has no points or they cannot be measured."""
+    return _measured(sample.model_dump_json()) if sample.marks.points else None
+
+
+def samples_of(study: Study, view: str = "front") -> list[Measured]:
+    """The sample drawings of one view that can be measured."""
+    found = [measured_sample(d) for d in study.samples if d.marks.view == view]
     return [m for m in found if m is not None]
 
 
-def learned(study: Study) -> Learned | None:
-    """What the samples say, or ``None`` while none of them says anything surely."""
-    try:
-        return learn_style(samples_of(study), study.name, norm(), study.title)
-    except OrthometError:
-        return None
+def learned(study: Study) -> list[Learned]:
+    """What the samples say, one entry a view; empty while none of them says anything surely."""
+    out = []
+    for view in dict.fromkeys(d.marks.view for d in study.samples):
+        samples = samples_of(study, view)
+        try:
+            out.append(learn_style(samples, study.name, norm_over("adult", registry_of(view)), study.title))
+        except OrthometError:
+            continue
+    return out
 
 
 def style_of_study(study: Study) -> Style:
@@ -67,6 +77,22 @@ def two_periods_in(study: Study) -> bool:
 
 def _derive(study: Study) -> tuple[Style, bool]:
     found = learned(study)
-    rows = {**(found.style.readings if found else {}), **study.rows}
-    style = Style(name=study.name, title=study.title, note=study.note, source=study.source, readings=rows)
-    return style, bool(found and found.two_periods)
+    rows: dict[str, StyleRow] = {}
+    for part in found:
+        rows |= {k: r for k, r in part.style.readings.items() if not k.startswith("own:")}
+    n = sum(bool(d.marks.points) for d in study.samples)
+    source = study.source or (f"learned from {n} drawings" if found else "set by hand")
+    style = Style(name=study.name, title=study.title, note=study.note, source=source, readings={**rows, **study.rows})
+    return style, any(part.two_periods for part in found)
+
+
+def study_of_style(sid: str, style: Style) -> Study:
+    """A style taken into a project, to be changed there."""
+    title, note = style.title.strip()[:80] or "Style", style.note[:2000]
+    return Study(id=sid, title=title, note=note, source=style.source[:300], rows=dict(style.readings))
+
+
+def style_file(style: Style) -> str:
+    """The style as the text of a style file, named after its title."""
+    plain = re.sub(r"[^a-z0-9]+", "-", style.title.casefold()).strip("-") or "style"
+    return style.model_copy(update={"name": plain}).model_dump_json(indent=1) + "\n"

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from ..core.kinds import backward, forward
+from ..core.landmarks.own import own
 from ..core.plan.decisions import Decisions
 from ..core.proportions.norms import norm
 from ..core.proportions.registry import Role, front_registry
@@ -51,3 +55,65 @@ LORN_DECISIONS = Decisions(
     style="quillmere-picture-book", style_weight=0.3, emphasis={"face_width_hh": 2.0, "head_width_hh": 2.0}
 )
 WICK_DECISIONS = Decisions(style="low-lantern", style_weight=0.35, school="equal-thirds")
+
+LAMP_ROOM = dict(
+    hairline_station=0.205, brow_station=0.435, eye_station=0.545, nose_base_station=0.735, mouth_station=0.835,
+    face_width_hh=0.700, head_width_hh=0.760, jaw_width_fw=0.70, chin_width_fw=0.34, eye_width_fw=0.252, eye_gap_ew=1.02,
+    eye_opening_ew=0.58, iris_ew=0.52, nose_length_hh=0.150, nose_width_fw=0.165, mouth_width_fw=0.300, upper_lip_hh=0.014,
+    lower_lip_hh=0.020, brow_length_ew=1.15, brow_thickness_ew=0.10, neck_width_hw=0.42, ear_top_station=0.50, ear_bottom_station=0.70,
+)  # fmt: skip
+"""What the lamp-room sketchbook does to every face: the invented hand the demo's style is learned from."""
+STEADY, LOOSE = 0.012, 0.06
+"""Relative spread between its drawings: of what it does the same every time, and of everything else."""
+STEADY_KEYS = ("eye_station", "eye_width_fw", "eye_opening_ew", "iris_ew", "mouth_width_fw", "nose_width_fw", "neck_width_hw")
+
+
+def sketchbook_faces(n: int = 8, seed: int = 31) -> list[dict[str, float]]:
+    """Traits of the sketchbook's drawings, the same every time."""
+    rng = np.random.default_rng(seed)
+    out = []
+    for _ in range(n):
+        out.append(face(**{
+            k: v + rng.normal(0, (0.004 if k in STEADY_KEYS else 0.012)) if k.endswith("_station")
+            else v * float(np.exp(rng.normal(0, STEADY if k in STEADY_KEYS else LOOSE)))
+            for k, v in LAMP_ROOM.items()
+        }))  # fmt: skip
+    return out
+
+
+HABITS = {
+    "eye_width_fw": 0.13,
+    "eye_opening_ew": 0.20,
+    "nose_length_hh": -0.10,
+    "mouth_width_fw": -0.08,
+    "jaw_width_fw": -0.06,
+    "lower_lip_hh": 0.16,
+}
+"""What the demo's own hand adds to every face it draws from life, in the transform's unit (logarithms: all are sizes)."""
+PUSH = 0.6
+"""How much of a sitter's own difference it lets through."""
+STUDIES = (("lorn", 41), ("lorn", 42), ("lorn", 43), ("wick", 44), ("wick", 45))
+"""Its studies from life: who, and the seed."""
+
+
+def study_face(sitter: dict[str, float], seed: int) -> dict[str, float]:
+    """Traits of one study: habit, push, and a hand that is not perfectly steady."""
+    rng, reg, n = np.random.default_rng(seed), front_registry(), norm()
+    out = {}
+    for key, v in sitter.items():
+        i = reg.index[key]
+        kind, mu = reg.readings[i].kind, float(n.g_mean[i])
+        d = float(forward(kind, v)) - mu
+        g = mu + HABITS.get(key, 0.0) + PUSH * d + rng.normal(0, 0.12) * float(n.g_sd[i])
+        out[key] = float(backward(kind, g))
+    return out
+
+
+KLINKER_SPANS = (
+    own("eye", "Eye across", "own:body"),
+    own("body", "Body, top to bottom", "own:eye"),
+    own("mouth", "Grate across", "own:eye"),
+    own("funnel", "Funnel height", "own:eye"),
+    own("arm", "Arm, root to claw", "own:eye"),
+)
+"""The boiler-room creature has no face to speak of: it is measured by parts of its own, in eyes."""

@@ -9,9 +9,9 @@ from ..core.imaging.load import peek
 from ..core.landmarks.files import landmarks_from_text
 from ..core.landmarks.points import State
 from ..core.plan.decisions import Decisions
-from ..core.project.model import Character, Drawing, Image, Marks, Project, Reference
+from ..core.project.model import Character, Drawing, Image, Marks, Project, Reference, Study
 from ..core.project.store import Stored
-from .cast import BERTA_DECISIONS, LORN_DECISIONS, TITLE, WICK_DECISIONS
+from .cast import BERTA_DECISIONS, KLINKER_SPANS, LORN_DECISIONS, STUDIES, TITLE, WICK_DECISIONS
 
 
 def _asset(name: str) -> bytes:
@@ -24,12 +24,33 @@ def _picture(name: str, store: dict[str, bytes]) -> tuple[Image, Marks]:
     store[key] = data
     marks = landmarks_from_text(_asset(f"{name}.json").decode(), name)
     image = Image(hash=key, suffix="jpg", size=peek(data, name)[1])
-    return image, Marks(points=dict(marks.points))
+    return image, Marks(view=marks.view, points=dict(marks.points))
 
 
-def _reference(cid: str, name: str, credit: str, store: dict[str, bytes]) -> Reference:
+def _reference(cid: str, name: str, credit: str, store: dict[str, bytes], title: str = "Portrait") -> Reference:
     image, marks = _picture(name, store)
-    return Reference(id=f"{cid}-portrait", name="Portrait", image=image, credit=credit, marks=marks)
+    return Reference(
+        id=f"{cid}-{title.casefold()}", name=title, image=image, credit=credit, rights="Free to use with Orthomet", marks=marks
+    )
+
+
+def _drawing(name: str, title: str, store: dict[str, bytes]) -> Drawing:
+    image, marks = _picture(name, store)
+    return Drawing(id=name, name=title, image=image, marks=marks)
+
+
+def _sketchbook(store: dict[str, bytes]) -> Study:
+    samples = tuple(_drawing(f"sketch-{k}", f"Lamp-room page {k}", store) for k in range(1, 9))
+    return Study(
+        id="lamp-room", title="Lamp-room sketchbook", samples=samples,
+        note="Eight pages by one invented hand: low wide eyes, a small nose, a thin neck.",
+        checklist={"What stands for the nose": "two nostrils and a wing on each side", "Dots, blush or hatching by the eye": "none"},
+    )  # fmt: skip
+
+
+def _studies(cid: str, store: dict[str, bytes]) -> tuple[Drawing, ...]:
+    names = [f"study-{who}-{seed}" for who, seed in STUDIES if who == cid]
+    return tuple(_drawing(n, f"Study from life {k}", store) for k, n in enumerate(names, 1))
 
 
 def _unsure(ref: Reference, spread: float) -> Reference:
@@ -44,32 +65,41 @@ def demo_project() -> Stored:
     store: dict[str, bytes] = {}
     by = "the Quillmere picture-book, painted for Orthomet's demo"
     drawn, drawn_marks = _picture("berta-drawing", store)
+    berta, lorn = f"Berta Sprake, {by}", f"Lorn Tackett, {by}"
 
     def person(
-        cid: str, name: str, role: str, height: float, age: float, decisions: Decisions, ref: Reference, **more: object
+        cid: str,
+        name: str,
+        role: str,
+        height: float,
+        age: float,
+        decisions: Decisions,
+        refs: tuple[Reference, ...],
+        **more: object,
     ) -> Character:
-        return Character(
-            id=cid,
-            name=name,
-            role=role,
-            height_m=height,
-            age=age,
-            decisions=decisions,
-            references=(ref,),
-            chosen_reference=ref.id,
-            **more,
-        )  # type: ignore[arg-type]
+        fields = {"references": refs, "chosen_reference": refs[0].id, "decisions": decisions, **more}
+        return Character(id=cid, name=name, role=role, height_m=height, age=age, **fields)  # type: ignore[arg-type]
 
     cast = (
         person(
-            "berta", "Berta Sprake", "pilot, 54", 1.68, 54, BERTA_DECISIONS, _reference("berta", "berta", f"Berta Sprake, {by}", store),
-            noticed=("nose_length_hh", "eye_gap_ew", "mouth_width_fw", "eye_opening_ew", "Freckles"),
+            "berta", "Berta Sprake", "pilot, 54", 1.68, 54, BERTA_DECISIONS,
+            (_reference("berta", "berta", berta, store), _reference("berta", "berta-profile", berta, store, "Profile")),
+            noticed=("nose_length_hh", "eye_gap_ew", "mouth_width_fw", "eye_opening_ew", "Freckles"), idea="steady",
+            directions={"jaw_width_fw": 1, "eye_opening_ew": -1}, needs="Reads the river in the dark; is not hurried by anyone.",
             drawings=(Drawing(id="berta-rough", name="Rough, first night", image=drawn, marks=drawn_marks),),
         ),
         person(
             "lorn", "Lorn Tackett", "ticket clerk", 1.90, 38, LORN_DECISIONS,
-            _unsure(_reference("lorn", "lorn", f"Lorn Tackett, {by}", store), 12.0), noticed=("face_width_hh", "jaw_width_fw"),
+            (_unsure(_reference("lorn", "lorn", lorn, store), 12.0), _reference("lorn", "lorn-figure", lorn, store, "Figure")),
+            noticed=("face_width_hh", "jaw_width_fw"), drawings=_studies("lorn", store),
         ),
-        person("wick", "Wick", "deckhand, 10", 1.36, 10, WICK_DECISIONS, _reference("wick", "wick", f"Wick, {by}", store), noticed=("eye_station",)),
+        person(
+            "wick", "Wick", "deckhand, 10", 1.36, 10, WICK_DECISIONS, (_reference("wick", "wick", f"Wick, {by}", store),),
+            noticed=("eye_station",), drawings=_studies("wick", store),
+        ),
+        person(
+            "klinker", "Klinker", "of the boiler room", 1.15, 40, Decisions(), (_reference("klinker", "klinker", f"Klinker, {by}", store),),
+            spans=KLINKER_SPANS, idea="warm",
+        ),
     )  # fmt: skip
-    return Stored(Project(title=TITLE, characters=cast), store)
+    return Stored(Project(title=TITLE, characters=cast, studies=(_sketchbook(store),)), store)

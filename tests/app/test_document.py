@@ -89,7 +89,7 @@ def test_derived_values_are_kept_until_their_source_changes(doc: Document) -> No
     ref = doc.character.reference  # type: ignore[union-attr]
     doc.do("Move", change_reference("berta", ref.id, marks=place(ref.marks, {"stomion": (750.0, 960.0)})))
     assert doc.measured() is not measured
-    doc.choose_character("wick")
+    doc.choose_character("klinker")
     assert doc.drawing is None and doc.check() == "There is no drawing yet."
     doc.choose_character("nobody")
     assert doc.character is not None and doc.character.id == "berta"

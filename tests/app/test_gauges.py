@@ -98,12 +98,12 @@ def test_a_tip_is_taken_where_it_stands_and_nowhere_else(qapp: Any, qtbot: Any) 
     row.resize(PANEL, ROW)
     row.show()
     moved: list[float] = []
-    row.plan_moved.connect(lambda key, v: moved.append(v))
+    row.mark_moved.connect(lambda key, v: moved.append(v))
     tip = QPointF(row.x_of(0.24), 18)
     drag(row, tip + QPointF(30, 0), tip + QPointF(60, 0))
     assert moved == [] and row.open  # a click beside the tip opens the row instead
     row.set_open(False)
-    with qtbot.waitSignals([row.plan_began, row.plan_dropped]):
+    with qtbot.waitSignals([row.mark_began, row.mark_dropped]):
         drag(row, tip, tip + QPointF(20, 0))
     assert moved == sorted(moved) and moved[-1] == pytest.approx(row.value_at(tip.x() + 20), abs=0.002)
     drag(row, tip, tip + QPointF(2000, 0))
@@ -119,7 +119,7 @@ def test_keys_on_a_row(qapp: Any, qtbot: Any) -> None:
     chosen: list[float] = []
     moved: list[float] = []
     row.emphasis_chosen.connect(lambda key, e: chosen.append(e))
-    row.plan_moved.connect(lambda key, v: moved.append(v))
+    row.mark_moved.connect(lambda key, v: moved.append(v))
     for key in (Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4):
         QTest.keyClick(row, key)
     assert chosen == [0, 0.5, 1, 1.5]

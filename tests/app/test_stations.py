@@ -202,19 +202,19 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     desk.edit_character(desk.document.character.id)
     assert desk.document.character.name == "Stoker"  # a name is needed
     desk.remove_character()
-    assert len(desk.document.project.characters) == 3
+    assert len(desk.document.project.characters) == 4
     assert desk.save()
     desk.new_project()
     assert desk.document.project.characters == () and desk.document.path is None
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(tmp_path / "a.orthomet"), ""))
     desk.open_dialog()
-    assert len(desk.document.project.characters) == 3
+    assert len(desk.document.project.characters) == 4
     desk.menus.fill_recent()
     assert desk.menus.recent.actions()[0].text() == "a.orthomet"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "marks.json"), ""))
-    desk.save_landmarks_dialog()
+    desk.landmarks.save_dialog()
     before = desk.document.character.reference.marks
-    assert desk.open_landmarks(str(tmp_path / "marks.json")) is False  # the same points: nothing changes
+    assert desk.landmarks.open(str(tmp_path / "marks.json")) is False  # the same points: nothing changes
     assert desk.document.character.reference.marks == before
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a, **k: ([], ""))
     desk.add_picture_dialog()

@@ -260,7 +260,7 @@ def test_bad_drops_are_said_and_nothing_is_lost(
     before = demo.desk.document.project
     (tmp_path / name).write_bytes(data)
     drop(demo, str(tmp_path / name))
-    qtbot.waitUntil(lambda: demo.ledge.bad, timeout=3000)
+    qtbot.waitUntil(lambda: demo.ledge.bad, timeout=8000)
     assert re.search(words, demo.ledge.sentence), demo.ledge.sentence
     assert demo.desk.document.project is before
 
@@ -271,14 +271,14 @@ def test_paste_and_several_references(demo: Any, qtbot: Any) -> None:
     QGuiApplication.clipboard().setImage(image)
     demo.desk.paste()
     d = demo.desk.document
-    qtbot.waitUntil(lambda: len(d.character.references) == 2, timeout=5000)
+    qtbot.waitUntil(lambda: len(d.character.references) == 3, timeout=5000)
     demo.desk.flush()
     assert d.character.reference.image.size == (60, 70) and demo.desk.stations[0].which.isVisibleTo(demo.desk.stations[0])
     demo.desk.stations[0]._choose(0)
     assert d.character.reference.id == "berta-portrait"
     QGuiApplication.clipboard().clear()
     demo.desk.paste()
-    assert "no picture" in demo.ledge.sentence
+    assert "neither a picture" in demo.ledge.sentence
 
 
 def test_landmark_trouble_is_shown_where_it_happens(demo: Any) -> None:

@@ -37,6 +37,16 @@ class GaugeItem:
     drawing: float | None = None
     tolerance: float | None = None
     meant: bool = False
+    other: float | None = None
+    """The style it is compared with."""
+    own_sd: float | None = None
+    """Spread of the style's own samples."""
+    assumed: bool = False
+    """The style says nothing here: the norm stands in."""
+    signature: bool = False
+    free: bool = False
+    """The style's mark can be dragged."""
+    by_hand: bool = False
     rank: int = 0
     """Place among the artist's own five, 0 when it is none of them."""
 

@@ -180,11 +180,12 @@ class GaugeList(QWidget):
     """Rows for a list of items; the same rows live on while their values change."""
 
     hovered = Signal(str, bool)
-    plan_began = Signal(str)
-    plan_moved = Signal(str, float)
-    plan_dropped = Signal(str)
+    mark_began = Signal(str)
+    mark_moved = Signal(str, float)
+    mark_dropped = Signal(str)
     emphasis_chosen = Signal(str, float)
     missing_clicked = Signal(str)
+    released = Signal(str)
     weight_began = Signal(str)
     weight_moved = Signal(str, float)
     weight_dropped = Signal(str)
@@ -238,7 +239,15 @@ class GaugeList(QWidget):
             row = self.rows.get(i.key)
             if row is None:
                 row = self.rows[i.key] = GaugeRow(i, self.mode)
-                for name in ("hovered", "plan_began", "plan_moved", "plan_dropped", "emphasis_chosen", "missing_clicked"):
+                for name in (
+                    "hovered",
+                    "mark_began",
+                    "mark_moved",
+                    "mark_dropped",
+                    "emphasis_chosen",
+                    "missing_clicked",
+                    "released",
+                ):
                     getattr(row, name).connect(getattr(self, name))
             else:
                 row.set_item(i)
@@ -275,7 +284,7 @@ class GaugeList(QWidget):
 
     def _strength(self, key: str) -> float:
         i = self.rows[key].item
-        values = {"reference": i.reference, "plan": i.plan, "check": i.drawing}
+        values = {"reference": i.reference, "plan": i.plan, "check": i.drawing, "style": i.style}
         v = values[self.mode]
         return abs(i.z(v)) if v is not None and i.has_scale and i.sure else -1.0
 

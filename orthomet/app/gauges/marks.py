@@ -57,6 +57,24 @@ def mark_style(p: QPainter, x: float, y: float, t: Palette) -> None:
     p.drawRect(QRectF(x - 2.5, y + 4.5, 5, 5))
 
 
+def mark_shown(p: QPainter, x: float, y: float, t: Palette, sure: bool = True, grip: bool = False) -> None:
+    """The style that is looked at: a full square under the line; open and broken where the norm stands in."""
+    p.setPen(pen(t.c("paper"), 1) if sure else pen(t.c("soft"), 1.2, (2.2, 1.6)))
+    p.setBrush(t.c("ink") if sure else t.c("paper"))
+    p.drawRect(QRectF(x - 4.5, y + 2.5, 9, 9))
+    if grip:
+        p.setPen(pen(t.c("paper" if sure else "soft"), 1))
+        for d in (-1.5, 1.5):
+            p.drawLine(QPointF(x + d, y + 5), QPointF(x + d, y + 9))
+
+
+def mark_other(p: QPainter, x: float, y: float, t: Palette) -> None:
+    """The style it is compared with: an open square on the line's upper side."""
+    p.setPen(pen(t.c("ink"), 1.4))
+    p.setBrush(t.c("paper"))
+    p.drawRect(QRectF(x - 4, y - 10.5, 8, 8))
+
+
 def mark_drawing(p: QPainter, x: float, y: float, t: Palette, quiet: bool = False) -> None:
     """Vermilion ring round the line; broken graphite once the artist said "meant"."""
     p.setPen(pen(t.c("paper"), 3.4))

@@ -12,21 +12,23 @@ from ...core.plan.decisions import EMPHASIS_WORDS, emphasis_word
 from ..theme.paint import CENTRE, RIGHT, chevron, crisp, hline, painting, pen, text, text_width
 from ..theme.tokens import PAD, PANEL, ROW, ROW_OPEN, theme
 from .item import GaugeItem
-from .marks import mark_asked, mark_drawing, mark_plan, mark_reference, mark_style, mark_wall
+from .marks import mark_asked, mark_drawing, mark_other, mark_plan, mark_reference, mark_shown, mark_style, mark_wall
 from .scale import REACH, squash, unsquash
 
-Mode = Literal["reference", "plan", "check"]
+Mode = Literal["reference", "plan", "check", "style"]
 NAME_W, WORD_W, VALUE_W, GAP = 108, 72, 44, 8
 STOPS = [(word.replace("push ", "") if v > 1.5 else word, v) for v, word in EMPHASIS_WORDS]
 
 
 class GaugeRow(QWidget):
     hovered = Signal(str, bool)
-    plan_began = Signal(str)
-    plan_moved = Signal(str, float)
-    plan_dropped = Signal(str)
+    mark_began = Signal(str)
+    mark_moved = Signal(str, float)
+    mark_dropped = Signal(str)
     emphasis_chosen = Signal(str, float)
     missing_clicked = Signal(str)
+    released = Signal(str)
+    """A style's value is to follow its samples again."""
 
     def __init__(self, item: GaugeItem, mode: Mode, parent: QWidget | None = None):
         super().__init__(parent)
@@ -42,7 +44,7 @@ class GaugeRow(QWidget):
         changed = item != self.item
         self.item = item
         parts = [item.label]
-        for what, v in (("reference", item.reference), ("plan", item.plan), ("drawing", item.drawing)):
+        for what, v in (("reference", item.reference), ("plan", item.plan), ("drawing", item.drawing), ("style", item.style)):
             if v is not None:
                 parts.append(f"{what} {item.show(v)}")
         if item.missing:
@@ -70,10 +72,17 @@ class GaugeRow(QWidget):
         u = max(-1.0, min(1.0, (x - (a + b) / 2) / ((b - a) / 2)))
         return self.item.at_z(unsquash(u))
 
+    @property
+    def _held(self) -> float | None:
+        """The value whose mark can be dragged: the plan's, or a study's own."""
+        if not self.item.has_scale:
+            return None
+        if self.mode == "style":
+            return self.item.style if self.item.free else None
+        return self.item.plan if self.mode == "plan" else None
+
     def _on_tip(self, x: float, y: float) -> bool:
-        if self.mode != "plan" or self.item.plan is None or not self.item.has_scale:
-            return False
-        return abs(x - self.x_of(self.item.plan)) < 9 and y < ROW
+        return self._held is not None and abs(x - self.x_of(self._held)) < 9 and y < ROW
 
     # ---- hand
 
@@ -107,8 +116,8 @@ class GaugeRow(QWidget):
         x, y = e.position().x(), e.position().y()
         if self._on_tip(x, y):
             self.dragging = True
-            self._grab = x - self.x_of(self.item.plan or 0.0)
-            self.plan_began.emit(self.item.key)
+            self._grab = x - self.x_of(self._held or 0.0)
+            self.mark_began.emit(self.item.key)
         elif self.open and y >= ROW:
             v = self._stop_at(x)
             if v is not None:
@@ -121,7 +130,7 @@ class GaugeRow(QWidget):
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
         x, y = e.position().x(), e.position().y()
         if self.dragging:
-            self.plan_moved.emit(self.item.key, self.value_at(x - self._grab))
+            self.mark_moved.emit(self.item.key, self.value_at(x - self._grab))
             return
         hand = Qt.CursorShape.SizeHorCursor if self._on_tip(x, y) else Qt.CursorShape.ArrowCursor
         self.setCursor(Qt.CursorShape.PointingHandCursor if self.item.missing and self.mode != "plan" else hand)
@@ -129,12 +138,15 @@ class GaugeRow(QWidget):
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
         if self.dragging:
             self.dragging = False
-            self.plan_dropped.emit(self.item.key)
+            self.mark_dropped.emit(self.item.key)
             self.update()
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
-        if self.mode == "plan" and self._on_tip(e.position().x(), e.position().y()):
-            self.emphasis_chosen.emit(self.item.key, self.item.emphasis)
+        if self._on_tip(e.position().x(), e.position().y()):
+            if self.mode == "plan":
+                self.emphasis_chosen.emit(self.item.key, self.item.emphasis)
+            else:
+                self.released.emit(self.item.key)
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         key = e.key()
@@ -143,17 +155,18 @@ class GaugeRow(QWidget):
             if chosen is not None:
                 self.emphasis_chosen.emit(self.item.key, chosen)
                 return
-            if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.item.has_scale:
-                step = (1 if key == Qt.Key.Key_Right else -1) * (
-                    0.5 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
-                )
-                self.plan_began.emit(self.item.key)
-                self.plan_moved.emit(self.item.key, self.item.at_z(self.item.z(self.item.plan) + step))
-                self.plan_dropped.emit(self.item.key)
-                return
             if key in (Qt.Key.Key_Return, Qt.Key.Key_Space):
                 self.set_open(not self.open)
                 return
+        if self._held is not None and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            step = (1 if key == Qt.Key.Key_Right else -1) * (0.5 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1)
+            self.mark_began.emit(self.item.key)
+            self.mark_moved.emit(self.item.key, self.item.at_z(self.item.z(self._held) + step))
+            self.mark_dropped.emit(self.item.key)
+            return
+        if self.mode == "style" and self.item.free and key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.released.emit(self.item.key)
+            return
         if key == Qt.Key.Key_Return and self.item.missing:
             self.missing_clicked.emit(self.item.key)
             return
@@ -186,7 +199,7 @@ class GaugeRow(QWidget):
         t, item = theme.t, self.item
         a, b = self.span()
         mid, half, y = (a + b) / 2, (b - a) / 2, crisp(ROW / 2 - 0.5)
-        if not item.has_scale or (item.reference is None and item.plan is None and item.drawing is None):
+        if not item.has_scale or all(v is None for v in (item.reference, item.plan, item.drawing, item.style)):
             p.setPen(pen(t.c("rule_strong"), 1, (2, 3)))
             p.drawLine(QPointF(a, y), QPointF(b, y))
             return
@@ -201,6 +214,9 @@ class GaugeRow(QWidget):
         for z in (-REACH, -3, 3, REACH):
             p.fillRect(QRectF(crisp(mid + squash(z) * half) - 0.5, y - 2.5, 1, 5), strong)
         p.fillRect(QRectF(crisp(mid) - 0.5, y - 5, 1, 10), strong)
+        if self.mode == "style":
+            self._paint_styles(p, y)
+            return
         xr = self.x_of(item.reference) if item.reference is not None else None
         xp = self.x_of(item.plan) if item.plan is not None else None
         xd = self.x_of(item.drawing) if item.drawing is not None else None
@@ -238,6 +254,29 @@ class GaugeRow(QWidget):
                 s = 1 if item.z(v) > 0 else -1
                 chevron(p, (b + 3) if s > 0 else (a - 3), y, t.c("ink"), down=False, r=2.8 * s)
 
+    def _paint_styles(self, p: QPainter, y: float) -> None:
+        """Two styles on one scale: the shown one with its samples' spread, and the one beside it."""
+        t, item = theme.t, self.item
+        if item.style is None:
+            return
+        if item.own_sd:
+            a, b = (self.x_of(item.style + s * item.own_sd) for s in (-1, 1))
+            hline(p, a, b, y - 1.5, t.c("soft"), 3)
+        if item.other is not None:
+            mark_other(p, self.x_of(item.other), y, t)
+        mark_shown(p, self.x_of(item.style), y, t, not item.assumed, item.free and (self.lit or self.dragging))
+
+    def _style_word(self) -> tuple[str, str, str]:
+        item = self.item
+        if item.by_hand:
+            return "by hand", "small_m", "plan"
+        if item.assumed:
+            return "as the norm", "small", "soft"
+        if item.signature:
+            return "signature", "small_m", "look"
+        word = item.describe(item.style) if item.style is not None and item.has_scale else ""
+        return word, "small", "soft" if word == "as usual" else "ink"
+
     def _paint_words(self, p: QPainter, w: float) -> None:
         t, item = theme.t, self.item
         x = w - PAD - VALUE_W - WORD_W
@@ -262,6 +301,19 @@ class GaugeRow(QWidget):
                 t.c("plan" if self.dragging else "ink"),
                 RIGHT,
             )
+            return
+        if self.mode == "style":
+            if item.style is not None:
+                word, role, colour = self._style_word()
+                text(p, (x, 0, WORD_W - 2, ROW), word, role, t.c(colour))
+                text(
+                    p,
+                    right,
+                    item.show(item.style),
+                    "value_b" if self.dragging else "value",
+                    t.c("soft" if item.assumed else "ink"),
+                    RIGHT,
+                )
             return
         if item.missing:
             text(p, (x - 40, 0, WORD_W + VALUE_W + 40, ROW), f"place {item.missing}", "small_m", t.c("look"), RIGHT)

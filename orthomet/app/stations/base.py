@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from ...core.landmarks.points import Landmarks
 from ...core.proportions.norms import Norm, norm_over
 from ...core.proportions.registry import Registry, front_registry
 from ..document import Document
@@ -108,6 +109,14 @@ class Station(QWidget):
     def take_picture(self, image: object, name: str) -> bool:
         """A picture was dropped or pasted here. True when this station keeps it in its own way."""
         return False
+
+    def take_landmarks(self, marks: Landmarks) -> bool | None:
+        """Landmarks were opened, dropped or pasted here. ``None`` when this station has no picture to lay them on."""
+        return None
+
+    def landmarks_here(self) -> Landmarks | None:
+        """Landmarks of the picture this station works on, for saving."""
+        return None
 
     # ---- helpers
 

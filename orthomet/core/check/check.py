@@ -56,9 +56,11 @@ class Check:
         return 1 / self.to_plan.scale
 
 
-def amount_words(heads: float, px: float) -> str:
-    """“0.020 heads (9 px)”."""
+def amount_words(heads: float, px: float, px_per_mm: float | None = None) -> str:
+    """“0.020 heads (9 px)”, or in millimetres where the page's size is known."""
     p = abs(px)
+    if px_per_mm:
+        return f"{abs(heads):.3f} heads ({p / px_per_mm:.1f} mm)"
     return f"{abs(heads):.3f} heads ({p:.0f} px)" if p >= 1 else f"{abs(heads):.3f} heads ({p:.1f} px)"
 
 
@@ -76,11 +78,13 @@ def noise_on_screen(drawing: Landmarks) -> float:
     return px * max(1.0, head / SCREEN_HEAD)
 
 
-def check(drawing: Landmarks, plan: Array, meant: Collection[str] = (), noise_px: float | None = None) -> Check:
+def check(
+    drawing: Landmarks, plan: Array, meant: Collection[str] = (), noise_px: float | None = None, px_per_mm: float | None = None
+) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
     Readings that rest on estimated points are not judged. ``meant`` readings, and what the same move explains, are
-    silent.
+    silent. ``px_per_mm`` tells amounts in millimetres on the page, where its size is known.
 
     Raises
     ------
@@ -112,7 +116,7 @@ def check(drawing: Landmarks, plan: Array, meant: Collection[str] = (), noise_px
     diff = lengths(here, rows) - wish
     named, meant_rows = [_name(r, here, plan) for r in rows.rows], set(meant)
     silent = np.array([k in meant_rows for k in named], bool)
-    findings, quiet = _findings(rows, named, diff, tol, fix, to_plan, silent, here, plan)
+    findings, quiet = _findings(rows, named, diff, tol, fix, to_plan, silent, here, plan, px_per_mm)
     off = np.abs(diff) > tol
     passed = tuple(k for k, o in zip(named, off, strict=True) if not o)
     return Check(
@@ -165,6 +169,7 @@ def _findings(
     silent: Array,
     drawing: Array,
     plan: Array,
+    px_per_mm: float | None,
 ) -> tuple[tuple[Finding, ...], tuple[str, ...]]:
     off = np.flatnonzero(np.abs(diff) > tol)
     owner = {int(i): _owner(int(i), fix) for i in off}
@@ -184,7 +189,7 @@ def _findings(
         d = _difference(rows.rows[lead], key, float(diff[lead]), drawing, plan)
         amount = float(fix.amounts[m]) if m is not None else -d
         px = d / to_plan.scale
-        say, verb = _instruction(key, move, amount, d, to_plan)
+        say, verb = _instruction(key, move, amount, d, to_plan, px_per_mm)
         explains = tuple(named[i] for i in members if i != lead)
         out.append(
             Finding(
@@ -220,9 +225,11 @@ def _lead(members: list[int], named: list[str], move: Move | None, diff: Array, 
 _VERBS = {"station": ("Lower", "Raise"), "size": ("Enlarge", "Reduce"), "signed": ("Increase", "Reduce")}
 
 
-def _instruction(key: str, move: Move | None, amount: float, difference: float, to_plan: Similarity) -> tuple[str, str]:
+def _instruction(
+    key: str, move: Move | None, amount: float, difference: float, to_plan: Similarity, px_per_mm: float | None
+) -> tuple[str, str]:
     told = amount if move is not None and move.shifts else difference
-    words = amount_words(told, told / to_plan.scale)
+    words = amount_words(told, told / to_plan.scale, px_per_mm)
     if move is not None:
         say = move.more if amount > 0 else move.less
         return f"{say} by {words}", say.split()[0].lower()

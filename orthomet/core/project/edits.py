@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from ..landmarks.own import OwnSpan
-from ..landmarks.points import State
+from ..landmarks.points import Landmarks, State
 from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
 from .model import Character, Drawing, Marks, Project, Reference, Study
@@ -163,6 +163,23 @@ def keep_span(cid: str, rid: str, made: list[tuple[OwnSpan, tuple[tuple[float, f
         spans = (*c.spans, *(span for span, _ in made))
         refs = tuple(_with(r, marks=place(r.marks, ends)) if r.id == rid else r for r in c.references)
         return _with(c, spans=spans, references=refs)
+
+    return change_character(cid, one)
+
+
+def marks_of(found: Landmarks) -> Marks:
+    """Landmarks from outside as they are saved."""
+    return Marks(view=found.view, points=dict(found.points), states=dict(found.states), spread=dict(found.spread))
+
+
+def take_landmarks(cid: str, rid: str, found: Landmarks) -> Edit:
+    """Landmarks from a file for one reference; own spans the character does not have yet come with them."""
+
+    def one(c: Character) -> Character:
+        known = {s.id for s in c.spans}
+        spans = (*c.spans, *(s for s in found.spans if s.id not in known))
+        marks = marks_of(found)
+        return _with(c, spans=spans, references=tuple(_with(r, marks=marks) if r.id == rid else r for r in c.references))
 
     return change_character(cid, one)
 

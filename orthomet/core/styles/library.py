@@ -8,7 +8,7 @@ from pathlib import Path
 from pydantic import model_validator
 
 from ..datafiles import Record, load_folder, parse, read_text
-from ..errors import UnknownName
+from ..errors import OrthometError, UnknownName
 from ..proportions.views import known_reading
 
 MAX_STYLE_BYTES = 1_000_000
@@ -60,3 +60,12 @@ def style(name: str) -> Style:
     if name.endswith(".json"):
         return parse(Style, read_text(name, MAX_STYLE_BYTES, "a style"), Path(name).name)
     raise UnknownName("style", name, list(known))
+
+
+def is_style_file(path: str | Path) -> bool:
+    """Whether a JSON file looks like a style rather than anything else this program writes; False when it cannot be read."""
+    try:
+        text = read_text(path, MAX_STYLE_BYTES, "a style")
+    except OrthometError:
+        return False
+    return '"readings"' in text and '"points"' not in text

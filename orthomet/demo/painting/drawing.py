@@ -1,4 +1,4 @@
-"""The demo's pencil drawing: the pilot's plan drawn with two known faults, on a sheet turned a little."""
+"""The demo's pencil drawings: faces on paper, drawn from the plan's own curves, on a sheet turned a little."""
 
 from __future__ import annotations
 
@@ -30,14 +30,32 @@ def with_faults(points: Array) -> Array:
     return out
 
 
+PAGE = (1300, 1250, 860.0, 640.0, 165.0)
+"""Width, height, pixels a head, midline and crown of a drawing, pixels."""
+SMALL = (650, 640, 430.0, 320.0, 88.0)
+"""The same for a sketch-book page."""
+
+
 def paint_drawing(table: dict[str, float], plan: Array, seed: int = 5) -> tuple[Array, dict[str, tuple[float, float]]]:
     """An RGB picture (uint8) of the faulty drawing and its true landmarks in pixels."""
+    return pencil_face(table, with_faults(plan), seed)
+
+
+def pencil_face(
+    table: dict[str, float],
+    points: Array,
+    seed: int,
+    page: tuple[int, int, float, float, float] = PAGE,
+    turn: float = TURN,
+    hair: bool = True,
+) -> tuple[Array, dict[str, tuple[float, float]]]:
+    """A face drawn in pencil: RGB picture (uint8) and its true landmarks in pixels. ``turn``: of the sheet, degrees."""
     rng = np.random.default_rng(seed)
-    points = with_faults(plan)
-    c = Canvas(1300, 1250, 860, 640, 165)
+    c = Canvas(*page)
+    fine = page[2] / PAGE[2]
     graphite = np.zeros((c.h, c.w))
     a = half_width(table)
-    wob = np.deg2rad(TURN)
+    wob = np.deg2rad(turn)
     turn = np.array([[np.cos(wob), np.sin(wob)], [-np.sin(wob), np.cos(wob)]])
 
     def turned(p: Array) -> Array:
@@ -49,7 +67,7 @@ def paint_drawing(table: dict[str, float], plan: Array, seed: int = 5) -> tuple[
             drift = np.cumsum(rng.normal(0, 0.00022, (len(p), 2)), axis=0)
             q = np.round(c.to_px(turned(p + drift + rng.normal(0, 0.0012, 2))) * 16).astype(np.int32)
             m = np.zeros((c.h, c.w), np.uint8)
-            cv2.polylines(m, [q], False, 255, width, cv2.LINE_AA, 4)
+            cv2.polylines(m, [q], False, 255, max(1, round(width * fine**0.5)), cv2.LINE_AA, 4)
             graphite[:] = 1 - (1 - graphite) * (1 - weight * rng.uniform(0.7, 1.1) * m / 255.0)
 
     outline = outline_path(a)
@@ -62,11 +80,12 @@ def paint_drawing(table: dict[str, float], plan: Array, seed: int = 5) -> tuple[
         stroke(n, 0.32, 3)
     h = hairline(table["hairline_station"], a, table["ear_top_station"])
     stroke(h, 0.24, 2)
-    _hair(stroke, h, table, a, rng)
+    if hair:
+        _hair(stroke, h, table, a, rng)
     weights = {Role.FEATURE: (0.46, 3, 4), Role.DETAIL: (0.28, 2, 2)}
     for path in feature_paths(points):
         if path.filled:
-            shade = c.mask(turned(path.points), None, 2.0)
+            shade = c.mask(turned(path.points), None, 2.0 * fine)
             grain = cv2.GaussianBlur(rng.random((c.h, c.w)), (0, 0), 0.8)
             graphite[:] = 1 - (1 - graphite) * (1 - (0.75 if path.role is Role.DARK else 0.38) * shade * (0.7 + 0.6 * grain))
         else:

@@ -9,13 +9,17 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
+from orthomet.core.head.points import plan_points
 from orthomet.core.landmarks.points import Landmarks
 from orthomet.core.plan.plan import make_plan
 from orthomet.core.proportions.measure import measure
 
-from ..cast import BERTA, BERTA_DECISIONS, LORN, WICK
-from .drawing import paint_drawing
+from ..cast import BERTA, BERTA_DECISIONS, LORN, STUDIES, WICK, sketchbook_faces, study_face
+from .creature import paint_creature
+from .drawing import SMALL, paint_drawing, pencil_face
+from .figure import paint_figure
 from .portrait import paint_portrait
+from .profile import paint_profile
 from .relief import Sitter
 
 OUT = Path(__file__).resolve().parent.parent / "assets"
@@ -32,23 +36,44 @@ SITTERS = {
 }  # fmt: skip
 
 
-def save(name: str, picture: np.ndarray, marks: dict[str, tuple[float, float]]) -> None:
+def save(name: str, picture: np.ndarray, marks: dict[str, tuple[float, float]], view: str = "front") -> None:
     OUT.mkdir(exist_ok=True)
-    Image.fromarray(picture).save(OUT / f"{name}.jpg", quality=90, optimize=True)
+    Image.fromarray(picture).save(OUT / f"{name}.jpg", quality=90 if picture.shape[1] > 800 else 82, optimize=True)
     h, w = picture.shape[:2]
-    body = {"view": "front", "size": [w, h], "points": {n: [round(x, 3), round(y, 3)] for n, (x, y) in marks.items()}}
+    body = {"view": view, "size": [w, h], "points": {n: [round(x, 3), round(y, 3)] for n, (x, y) in marks.items()}}
     (OUT / f"{name}.json").write_text(json.dumps(body, indent=1) + "\n")
 
 
+def sketches() -> None:
+    """The sketchbook's eight drawings and the demo hand's five studies."""
+    for k, table in enumerate(sketchbook_faces()):
+        save(f"sketch-{k + 1}", *pencil_face(table, plan_points(table), 50 + k, SMALL, 2.0 * (k % 3 - 1), bool(k % 4)))
+    for who, seed in STUDIES:
+        table = study_face(SITTERS[who][0].table, seed)
+        save(f"study-{who}-{seed}", *pencil_face(table, plan_points(table), seed, SMALL, 1.0))
+
+
 def main(names: list[str]) -> None:
+    def wanted(name: str) -> bool:
+        return not names or name in names
+
     for name, (sitter, hair, clothes, ground, seed) in SITTERS.items():
-        if not names or name in names:
-            picture, marks = paint_portrait(sitter, hair, clothes, ground, seed)
-            save(name, picture, marks)
-    if not names or "drawing" in names:
+        if wanted(name):
+            save(name, *paint_portrait(sitter, hair, clothes, ground, seed))
+    if wanted("drawing"):
         marks = json.loads((OUT / "berta.json").read_text())["points"]
         plan = make_plan(measure(Landmarks("front", {k: tuple(v) for k, v in marks.items()})), BERTA_DECISIONS)
         save("berta-drawing", *paint_drawing(dict(plan.table), plan.points))
+    if wanted("sketches"):
+        sketches()
+    if wanted("profile"):
+        save("berta-profile", *paint_profile(SITTERS["berta"][0]), "profile")
+    if wanted("figure"):
+        save("lorn-figure", *paint_figure(SITTERS["lorn"][0]), "figure")
+    if wanted("creature"):
+        picture, ends = paint_creature()
+        points = {f"own_{k}_{e}": xy for k, two in ends.items() for e, xy in zip("ab", two, strict=True)}
+        save("klinker", picture, points)
 
 
 if __name__ == "__main__":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPolygonF, QTransform
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF, QTransform
 
 from ....core.check.check import Check, Finding
 from ....core.landmarks.points import State
@@ -13,6 +13,7 @@ from ....core.picture import Picture
 from ...gauges.marks import mark_look
 from ...looks import overlay_looks
 from ...render import paint
+from ...stage.corners import PageCorners
 from ...stage.draw import cased, chip, ring_mark
 from ...stage.empty import empty_words
 from ...stage.marked import MINOR
@@ -22,7 +23,7 @@ from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
 
 
 class CheckStage(MarksStage):
-    meant_wanted = Signal()
+    corners_set = Signal(object)
 
     def __init__(self, parent: object = None):
         super().__init__(parent)
@@ -34,12 +35,38 @@ class CheckStage(MarksStage):
         self.dim = True
         self.colour = ON_PICTURE_DRAW
         self.has_drawing = False
+        self.page = PageCorners(self, self.corners_set.emit)
+        self.back = QTransform()
+        """From the flat page to the picture."""
 
     def set_check(self, check: Check | None, overlay: Picture | None) -> None:
         self.check, self.overlay = check, overlay
         self.update()
 
+    def click_corners(self) -> None:
+        self.placing = None
+        self.page.begin()
+        self.hint_changed.emit()
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        left = e.button() == Qt.MouseButton.LeftButton and self.frame().contains(e.position()) and self.has_drawing
+        if left and not self._space and self.page.press(e):
+            self.hint_changed.emit()
+            return
+        super().mousePressEvent(e)
+
+    def mouseMoveEvent(self, e: QMouseEvent) -> None:
+        if not self.page.move(e):
+            super().mouseMoveEvent(e)
+
+    def mouseReleaseEvent(self, e: QMouseEvent) -> None:
+        if not self.page.release():
+            super().mouseReleaseEvent(e)
+
     def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Escape and self.page.stop():
+            self.hint_changed.emit()
+            return
         if e.key() == Qt.Key.Key_O and not e.isAutoRepeat():
             self.held = True
             self.update()
@@ -54,7 +81,7 @@ class CheckStage(MarksStage):
             super().keyReleaseEvent(e)
 
     def plan_to_screen(self) -> QTransform | None:
-        """Plan heads → screen, through the registration."""
+        """Plan heads → screen, through the registration and the page's own perspective."""
         if self.check is None:
             return None
         back = self.check.to_plan.inverse()
@@ -66,7 +93,7 @@ class CheckStage(MarksStage):
             view.scale(-1, 1)
         view.translate(self.offset.x(), self.offset.y())
         view.scale(self.scale, self.scale)
-        return t * view
+        return t * self.back * view
 
     def paint_under(self, p: QPainter, frame: QRectF) -> None:
         super().paint_under(p, frame)
@@ -117,6 +144,12 @@ class CheckStage(MarksStage):
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         super().paint_over(p, frame)
+        p.save()
+        p.setClipRect(frame)
+        self.page.paint(p)
+        p.restore()
+        if self.page.asking():
+            chip(p, frame.center().x(), frame.top() + 22, f"Click {self.page.asking()}", ON_PICTURE_LOOK)
         t = self.plan_to_screen()
         if t is None or self.check is None or self.active:
             return

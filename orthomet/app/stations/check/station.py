@@ -4,30 +4,36 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtGui import QAction
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QAction, QTransform
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
 from ....core.head.construct import head_layers, plan_lines
-from ....core.landmarks.points import State
+from ....core.landmarks.points import Landmarks
 from ....core.landmarks.seed import seed_from_plan
 from ....core.picture import Path, Picture
-from ....core.project.edits import add_drawing, change_drawing, confirm, new_id, remove_drawing
-from ....core.project.model import Drawing, Image, Marks
+from ....core.project.edits import add_drawing, change_drawing, confirm, marks_of, new_id, remove_drawing
+from ....core.project.model import Drawing, Image, Marks, Sheet
 from ....core.proportions.measure import measure
 from ....core.proportions.registry import front_registry
+from ....core.references import flat, on_page
 from ...document import Document
 from ...gauges.item import GaugeItem
 from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...stage.marks import MarksEdit
 from ..base import Station, base_item, button
+from ..flatten import look_for_marks, sheet_of
+from ..marking import Clicked, counts_words, estimated, follow
 from .panel import CheckPanel
 from .stage import CheckStage
 
 
 class CheckStation(Station):
     name = "Check"
+    work_wanted = Signal(str, object, object)
+    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
@@ -52,13 +58,8 @@ class CheckStation(Station):
         self.stage, self.panel = CheckStage(), CheckPanel()
         self.build(self.stage, self.panel)
         s = self.stage
-        s.drag_began.connect(document.begin)
-        s.drag_moved.connect(lambda edit: self._edit(None, edit))
-        s.drag_ended.connect(document.commit)
-        s.drag_cancelled.connect(document.cancel)
-        s.edit_made.connect(self._edit)
-        s.anchors_clicked.connect(self._lay_seeds)
-        s.hint_changed.connect(self.status_changed)
+        follow(s, document, self._edit, self._lay_seeds, self.status_changed.emit)
+        s.corners_set.connect(self._set_corners)
         self.panel.hovered.connect(self._hover)
         self.panel.meant.connect(self._meant)
         self.panel.ask_again.connect(self._ask_again)
@@ -69,6 +70,9 @@ class CheckStation(Station):
             self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all),
             self.action("Plan over the drawing", "Ctrl+Shift+O", self._toggle_overlay_key),
             self.action("Mirror view", "Ctrl+M", self._mirror),
+            self.action("Set the page’s four corners", "", self._click_corners, "For a photographed page: click its corners"),
+            self.action("Find printed corner marks", "", self._find_marks, "Find the marks Orthomet prints on its guides"),
+            self.action("Leave the page as it is", "", lambda: self._set_sheet("Leave the page as it is", None)),
             self.action("Remove this drawing", "", self._remove),
         ]
 
@@ -98,7 +102,7 @@ class CheckStation(Station):
             self.stage.begin_seeding()
             self.stage.setFocus()
 
-    def _lay_seeds(self, clicked: dict[str, tuple[float, float]]) -> None:
+    def _lay_seeds(self, clicked: Clicked) -> None:
         seeds = seed_from_plan(self.document.plan().points, clicked)
         marks = Marks(points=dict(seeds.points), states=dict(seeds.states))
         self._edit("Seed points", lambda m: marks)
@@ -106,7 +110,7 @@ class CheckStation(Station):
 
     def _confirm_all(self) -> None:
         d = self.document.drawing
-        names = [n for n, s in d.marks.states.items() if s is State.ESTIMATED] if d else []
+        names = estimated(d.marks) if d else []
         if names:
             self._edit(f"Confirm {len(names)} points", lambda m: confirm(m, names))
 
@@ -124,6 +128,39 @@ class CheckStation(Station):
         ids = self._ids()
         if ids:
             self.document.do("Remove drawing", remove_drawing(*ids))
+
+    # ---- the page
+
+    def _click_corners(self) -> None:
+        if self._ids():
+            self.stage.click_corners()
+
+    def _set_sheet(self, label: str, sheet: Sheet | None) -> None:
+        ids = self._ids()
+        if ids:
+            self.document.do(label, change_drawing(*ids, sheet=sheet))
+
+    def _set_corners(self, corners: tuple[tuple[float, float], ...]) -> None:
+        d = self.document.drawing
+        sheet = sheet_of(corners, d.sheet if d else None, self.say.emit)
+        if sheet is not None:
+            self._set_sheet("Page corners", sheet)
+        else:
+            self.refresh()
+
+    def _find_marks(self) -> None:
+        d = self.document.drawing
+        image = self.images.get(d.image.hash) if d else None
+        if image is not None:
+            look_for_marks(self.work_wanted.emit, image, lambda sheet: self._set_sheet("Corner marks", sheet))
+
+    def take_landmarks(self, marks: Landmarks) -> bool | None:
+        ids = self._ids()
+        return self.document.do("Open landmarks", change_drawing(*ids, marks=marks_of(marks))) if ids else None
+
+    def landmarks_here(self) -> Landmarks | None:
+        d = self.document.drawing
+        return d.marks.landmarks(d.image.size) if d else None
 
     def take_picture(self, image: object, name: str) -> bool:
         c = self.document.character
@@ -169,12 +206,15 @@ class CheckStation(Station):
         self.stage.has_drawing = d is not None
         self.stage.template = self.document.plan().points
         self.stage.set_marks(d.marks if d else Marks())
+        self.stage.page.corners = d.sheet.corners if d and d.sheet else ()
+        back = on_page(d).back if d and d.sheet else None
+        self.stage.back = QTransform(*back.T.ravel().tolist()) if back is not None else QTransform()
         self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
         if d and d.id != self._seen and not d.marks.points:
             self.stage.begin_seeding()
         self._seen = d.id if d else ""
-        unsure = sum(s is State.ESTIMATED for s in d.marks.states.values()) if d else 0
-        self.counts.setText(f"{len(d.marks.points) - unsure} placed   {unsure} estimated" if d else "")
+        unsure = len(estimated(d.marks)) if d else 0
+        self.counts.setText(counts_words(d.marks) if d else "")
         self.confirm_all.setVisible(unsure > 0)
         self.confirm_all.setText(f"Confirm {unsure}")
         self.seed.setVisible(d is not None)
@@ -202,7 +242,7 @@ class CheckStation(Station):
         """Gauge rows of the findings: plan, drawing and tolerance in each reading's own unit."""
         d, plan, m = self.document.drawing, self.document.plan(), self.document.measured()
         assert d is not None
-        drawn = measure(d.marks.landmarks())
+        drawn = measure(flat(d))
         values = dict(zip(front_registry().keys, plan.values.tolist(), strict=True))
         out = {}
         for f in check.findings:
@@ -233,6 +273,8 @@ class CheckStation(Station):
         s = self.stage
         if not s.has_drawing:
             return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+I", "choose a file")]
+        if s.page.asking():
+            return [("Click", s.page.asking()), ("Esc", "leave it")]
         if s.placing is not None:
             return [("Click", s.anchor_wanted()), ("Arrows, Enter", "by keys"), ("Esc", "start again")]
         if s.active:

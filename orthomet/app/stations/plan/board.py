@@ -32,10 +32,10 @@ class PlanBoard(QWidget):
     """Both panes share one scale: a station is at the same height left and right."""
 
     hovered = Signal(str, bool)
-    plan_began = Signal(str)
-    plan_moved = Signal(str, float)
-    plan_dropped = Signal(str)
-    plan_cancelled = Signal()
+    mark_began = Signal(str)
+    mark_moved = Signal(str, float)
+    mark_dropped = Signal(str)
+    mark_cancelled = Signal()
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
@@ -152,7 +152,7 @@ class PlanBoard(QWidget):
         if key and e.button() == Qt.MouseButton.LeftButton:
             self._drag = key
             self._grab = self.station_at(e.position().y()) - self.plan[key]
-            self.plan_began.emit(key)
+            self.mark_began.emit(key)
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
         if self._pan is not None:
@@ -161,7 +161,7 @@ class PlanBoard(QWidget):
             self.update()
             return
         if self._drag:
-            self.plan_moved.emit(self._drag, self.station_at(e.position().y()) - self._grab)
+            self.mark_moved.emit(self._drag, self.station_at(e.position().y()) - self._grab)
             return
         key = self._line_at(e.position())
         if key != self._near:
@@ -176,7 +176,7 @@ class PlanBoard(QWidget):
         self._pan = None
         if self._drag:
             key, self._drag = self._drag, ""
-            self.plan_dropped.emit(key)
+            self.mark_dropped.emit(key)
 
     def leaveEvent(self, e: object) -> None:
         if self._near:
@@ -201,7 +201,7 @@ class PlanBoard(QWidget):
         key = e.key()
         if key == Qt.Key.Key_Escape and self._drag:
             self._drag = ""
-            self.plan_cancelled.emit()
+            self.mark_cancelled.emit()
         elif key == Qt.Key.Key_F:
             self.fit()
         elif key == Qt.Key.Key_Space and not e.isAutoRepeat():

@@ -117,11 +117,11 @@ class PlanStation(Station):
 
     def _connect(self) -> None:
         for source in (self.list, self.board):
-            source.plan_began.connect(self._plan_began)
-            source.plan_moved.connect(self._plan_moved)
-            source.plan_dropped.connect(lambda key: self.document.commit())
+            source.mark_began.connect(self._mark_began)
+            source.mark_moved.connect(self._mark_moved)
+            source.mark_dropped.connect(lambda key: self.document.commit())
             source.hovered.connect(self._hover)
-        self.board.plan_cancelled.connect(self.document.cancel)
+        self.board.mark_cancelled.connect(self.document.cancel)
         self.list.emphasis_chosen.connect(self._emphasis)
         self.list.missing_clicked.connect(lambda key: self.go_to.emit("Reference"))
         self.list.weight_began.connect(lambda g: self.document.begin(f"Style weight, {g.lower()}"))
@@ -167,12 +167,12 @@ class PlanStation(Station):
         if self._cid():
             self.document.preview(set_group_weight(self._cid(), group, round(value, 3)))
 
-    def _plan_began(self, key: str) -> None:
+    def _mark_began(self, key: str) -> None:
         self.document.begin(f"Plan, {front_registry()[key].label.lower()}")
         self._start = self.document.plan()
         self._decisions = self.document.character.decisions if self.document.character else None
 
-    def _plan_moved(self, key: str, value: float) -> None:
+    def _mark_moved(self, key: str, value: float) -> None:
         if self._start is None or self._decisions is None:
             return
         self.document.preview(set_offset(self._cid(), key, offset_for(self._start, self._decisions, key, value)))

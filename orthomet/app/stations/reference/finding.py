@@ -5,18 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ....core.imaging.faces import available
-from ....core.imaging.rectify import convex
 from ....core.project.edits import change_reference
-from ....core.project.model import Marks, Sheet
-from .jobs import auto_of, faces_of, marks_of
-from .marking import with_own
+from ....core.project.model import Marks
+from ..flatten import look_for_marks, sheet_of
+from ..jobs import auto_of, faces_of
+from ..marking import with_own
 
 if TYPE_CHECKING:
     from .station import ReferenceStation
-
-A4 = (210.0, 297.0)
-MARK_INSET = 5.0
-"""The printed corner marks' tips lie this far inside the page, millimetres."""
 
 
 class Finding:
@@ -82,20 +78,15 @@ class Finding:
     def find_marks(self) -> None:
         ref = self.s.reference
         image = self.s.images.get(ref.image.hash) if ref else None
-        if ref is None or image is None:
-            return
-        mm = (A4[0] - 2 * MARK_INSET, A4[1] - 2 * MARK_INSET)
-        self.s.work_wanted.emit(
-            "Looking for corner marks…", lambda say: marks_of(image, say),
-            lambda found: self.s.edit_fields("Corner marks", {"sheet": Sheet(corners=tuple(found), mm=mm)}),  # type: ignore[arg-type]
-        )  # fmt: skip
+        if image is not None:
+            look_for_marks(self.s.work_wanted.emit, image, lambda sheet: self.s.edit_fields("Corner marks", {"sheet": sheet}))
 
     def corners(self, corners: tuple[tuple[float, float], ...]) -> None:
         ref = self.s.reference
         if ref is None:
             return
-        if not convex(corners):
-            self.s.say.emit("The corners cross: set them top left, top right, bottom right, bottom left.", True)
-            self.s.stage.corners = ref.sheet.corners if ref.sheet else ()
-            return
-        self.s.edit_fields("Page corners", {"sheet": Sheet(corners=corners, mm=ref.sheet.mm if ref.sheet else A4)})  # type: ignore[arg-type]
+        sheet = sheet_of(corners, ref.sheet, self.s.say.emit)
+        if sheet is not None:
+            self.s.edit_fields("Page corners", {"sheet": sheet})
+        else:
+            self.s.stage.page.corners = ref.sheet.corners if ref.sheet else ()

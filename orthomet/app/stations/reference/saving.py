@@ -11,8 +11,8 @@ from ....core.export.files import write_whole
 from ....core.export.table import readings_csv
 from ....core.imaging.palette import as_json, css
 from ....core.project.edits import set_character
+from ..jobs import swatches_of
 from .colours_page import merged
-from .jobs import swatches_of
 
 if TYPE_CHECKING:
     from .station import ReferenceStation

@@ -7,7 +7,8 @@ from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from ....core.imaging.faces import Found
-from ...stage.draw import cased, chip
+from ...stage.corners import PageCorners, mark_end
+from ...stage.draw import chip
 from ...stage.empty import empty_box, empty_words
 from ...stage.marks import MarksStage
 from ...theme.paint import pen
@@ -15,8 +16,6 @@ from ...theme.tokens import CASING, ON_PICTURE_LOOK
 from ..base import button
 
 XY = tuple[float, float]
-CORNER_WORDS = ("top left", "top right", "bottom right", "bottom left")
-NEAR = 11.0
 
 
 class ReferenceStage(MarksStage):
@@ -29,10 +28,7 @@ class ReferenceStage(MarksStage):
         self.faces: tuple[Found, ...] = ()
         self.marking: list[XY] | None = None
         """Ends of an own span while it is marked by two clicks."""
-        self.clicking: list[XY] | None = None
-        """Corners of a page while they are clicked."""
-        self.corners: tuple[XY, ...] = ()
-        self._corner = -1
+        self.page = PageCorners(self, self.corners_set.emit)
         self.first = QWidget(self)
         row = QHBoxLayout(self.first)
         row.setContentsMargins(0, 0, 0, 0)
@@ -70,25 +66,14 @@ class ReferenceStage(MarksStage):
         self.update()
 
     def click_corners(self) -> None:
-        self.clicking, self.placing = [], None
-        self.setFocus()
-        self.fit_whole()
+        self.placing = None
+        self.page.begin()
         self.hint_changed.emit()
-
-    def fit_whole(self) -> None:
-        """The whole picture, so that a page's corners are in sight."""
-        if self.size_px is None:
-            return
-        f = self.frame().adjusted(14, 14, -14, -14)
-        self.scale = min(f.width() / self.size_px[0], f.height() / self.size_px[1])
-        self.offset = f.center() - QPointF(self.size_px[0], self.size_px[1]) / 2 * self.scale
-        self.fitted = False
-        self.update()
 
     def stop_asking(self) -> bool:
         """Esc. False when nothing was asked for."""
-        was = bool(self.faces) or self.marking is not None or self.clicking is not None
-        self.faces, self.marking, self.clicking = (), None, None
+        was = self.page.stop() or bool(self.faces) or self.marking is not None
+        self.faces, self.marking = (), None
         if was:
             self.hint_changed.emit()
             self.update()
@@ -114,48 +99,33 @@ class ReferenceStage(MarksStage):
                     self.face_chosen.emit(k)
                 return
             if self.marking is not None:
-                self._take(self.marking, xy, 2)
+                self._take_end(self.marking, xy)
                 return
-            if self.clicking is not None:
-                self._take(self.clicking, xy, 4)
-                return
-            near = [k for k, c in enumerate(self.corners) if _far(self.to_screen(*c), e.position()) < NEAR]
-            if near:
-                self._corner = near[0]
+            if self.page.press(e):
+                self.hint_changed.emit()
                 return
         super().mousePressEvent(e)
 
-    def _take(self, into: list[XY], xy: XY, wanted: int) -> None:
+    def _take_end(self, ends: list[XY], xy: XY) -> None:
         self.setFocus()
-        into.append(xy)
-        if len(into) == wanted:
-            done = tuple(into)
-            if wanted == 2:
-                self.marking = None
-                self.span_marked.emit(done[0], done[1])
-            else:
-                self.clicking = None
-                self.corners_set.emit(done)
+        ends.append(xy)
+        if len(ends) == 2:
+            self.marking = None
+            self.span_marked.emit(ends[0], ends[1])
         self.hint_changed.emit()
         self.update()
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
-        if self._corner >= 0:
-            moved = list(self.corners)
-            moved[self._corner] = self.to_picture(e.position())
-            self.corners = tuple(moved)
-            self.update()
+        if self.page.move(e):
             return
         super().mouseMoveEvent(e)
-        if self.marking is not None or self.clicking is not None:
+        if self.marking is not None or self.page.clicking is not None:
             self.setCursor(Qt.CursorShape.CrossCursor)
         elif self.faces:
             self.setCursor(Qt.CursorShape.PointingHandCursor if self._face_at(e.position()) >= 0 else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
-        if self._corner >= 0:
-            self._corner = -1
-            self.corners_set.emit(self.corners)
+        if self.page.release():
             return
         super().mouseReleaseEvent(e)
 
@@ -175,9 +145,7 @@ class ReferenceStage(MarksStage):
             return "the face you mean"
         if self.marking is not None:
             return "one end of the span" if not self.marking else "its other end"
-        if self.clicking is not None:
-            return f"the page’s {CORNER_WORDS[len(self.clicking)]} corner"
-        return ""
+        return self.page.asking()
 
     # ---- paint
 
@@ -200,17 +168,9 @@ class ReferenceStage(MarksStage):
                 p.setPen(pen(colour, width))
                 p.drawRoundedRect(r, 6, 6)
             chip(p, r.center().x(), r.top() - 12, f"face {k + 1}", ON_PICTURE_LOOK)
-        ends = [self.to_screen(*c) for c in self.corners]
-        if len(ends) == 4:
-            cased(p, [(ends[k], ends[(k + 1) % 4]) for k in range(4)], ON_PICTURE_LOOK, 1.4)
-        for q in ends + [self.to_screen(*c) for c in (self.clicking or self.marking or [])]:
-            p.setBrush(ON_PICTURE_LOOK)
-            p.setPen(pen(CASING, 1.4))
-            p.drawRect(QRectF(q.x() - 4, q.y() - 4, 8, 8))
+        self.page.paint(p)
+        for end in self.marking or []:
+            mark_end(p, self.to_screen(*end))
         p.restore()
         if self.asking():
             chip(p, frame.center().x(), frame.top() + 22, f"Click {self.asking()}", ON_PICTURE_LOOK)
-
-
-def _far(a: QPointF, b: QPointF) -> float:
-    return float(((a.x() - b.x()) ** 2 + (a.y() - b.y()) ** 2) ** 0.5)

@@ -10,9 +10,8 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QStacke
 
 from ....core.imaging.faces import available
 from ....core.landmarks.level import LevelBy
-from ....core.landmarks.points import State
-from ....core.landmarks.seed import seed_from_plan
-from ....core.landmarks.templates import lay, template
+from ....core.landmarks.points import Landmarks, State
+from ....core.landmarks.templates import template
 from ....core.landmarks.views import SCHEMAS, VIEW_WORDS
 from ....core.project.edits import (
     change_reference,
@@ -21,6 +20,7 @@ from ....core.project.edits import (
     remove_reference,
     set_character,
     show_view,
+    take_landmarks,
 )
 from ....core.project.model import Marks, Reference
 from ....core.proportions.measure import missing_for
@@ -32,12 +32,12 @@ from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...stage.marks import MarksEdit
 from ..base import Panel, Station, button
+from ..marking import Clicked, counts_words, edit_reference, estimated, follow, seeded, without
 from ..pages import PageSwitch
 from .colours_page import ColoursPage
 from .finding import Finding
 from .idea_page import IdeaPage
 from .items import gauge_items, value_words
-from .marking import edit_reference, with_own, without
 from .noticed import NoticedFirst
 from .picture_page import PicturePage
 from .saving import Saving
@@ -165,14 +165,8 @@ class ReferenceStation(Station):
 
     def _connect(self) -> None:
         s, d = self.stage, self.document
-        s.drag_began.connect(d.begin)
-        s.drag_moved.connect(lambda edit: self.edit_marks(None, edit))
-        s.drag_ended.connect(d.commit)
-        s.drag_cancelled.connect(d.cancel)
-        s.edit_made.connect(self.edit_marks)
-        s.anchors_clicked.connect(self._lay_seeds)
+        follow(s, d, self.edit_marks, self._lay_seeds, self.status_changed.emit)
         s.hovered_points.connect(self._point_hover)
-        s.hint_changed.connect(self.status_changed)
         s.face_chosen.connect(self.finding.find_number)
         s.span_marked.connect(self.spans.span_marked)
         s.corners_set.connect(self.finding.corners)
@@ -244,6 +238,14 @@ class ReferenceStation(Station):
         if ref and self.credit.text() != ref.credit:
             self.edit_fields("Credit", {"credit": self.credit.text().strip()})
 
+    def take_landmarks(self, marks: Landmarks) -> bool | None:
+        c, ref = self.document.character, self.reference
+        return self.document.do("Open landmarks", take_landmarks(c.id, ref.id, marks)) if c and ref else None
+
+    def landmarks_here(self) -> Landmarks | None:
+        c, ref = self.document.character, self.reference
+        return ref.marks.landmarks(ref.image.size, c.spans) if c and ref else None
+
     # ---- points
 
     def _seed(self) -> None:
@@ -252,21 +254,14 @@ class ReferenceStation(Station):
             self.stage.begin_seeding()
             self.stage.setFocus()
 
-    def _lay_seeds(self, clicked: dict[str, tuple[float, float]]) -> None:
-        view = self.stage.marks.view
-        if view == "front":
-            seeds = seed_from_plan(self._front, clicked)
-            points, states = dict(seeds.points), {**seeds.states, "vertex": State.ESTIMATED}
-        else:
-            points = lay(view, clicked)
-            states = {n: State.ESTIMATED for n in points if n not in clicked}
-        self.edit_marks("Seed points", lambda m: Marks(view=view, points=with_own(m, points), states=states))
+    def _lay_seeds(self, clicked: Clicked) -> None:
+        self.edit_marks("Seed points", lambda m: seeded(m, clicked, self._front))
         self.stage.active = "vertex"
         self.stage.fit()
         self.status_changed.emit()
 
     def _confirm_all(self) -> None:
-        names = [n for n, s in (self.reference.marks.states if self.reference else {}).items() if s is State.ESTIMATED]
+        names = estimated(self.reference.marks) if self.reference else []
         if names:
             spread = self.stage.crown_spread() if "vertex" in names else {}
             self.edit_marks(f"Confirm {len(names)} points", lambda m: confirm(m, names, spread))
@@ -349,7 +344,7 @@ class ReferenceStation(Station):
             self.credit.setText(ref.credit if ref else "")
         self.stage.template = self._front if view == "front" else template(SCHEMAS[view])
         self.stage.set_marks(ref.marks if ref else Marks(), ref.level_by if ref else LevelBy.CENTRE, c.spans if c else ())
-        self.stage.corners = ref.sheet.corners if ref and ref.sheet else ()
+        self.stage.page.corners = ref.sheet.corners if ref and ref.sheet else ()
         self.stage.set_picture(self.images.get(ref.image.hash) if ref else None, ref.image.size if ref else None)
         if ref and ref.id != self._seen:
             self.stage.stop_asking()
@@ -357,11 +352,10 @@ class ReferenceStation(Station):
             if not ref.marks.points:
                 self.stage.begin_seeding()
         self._seen = ref.id if ref else ""
-        estimated = sum(s is State.ESTIMATED for s in ref.marks.states.values()) if ref else 0
-        placed = len(ref.marks.points) - estimated if ref else 0
-        self.counts.setText(f"{placed} placed   {estimated} estimated" if ref else "")
-        self.confirm_all.setVisible(estimated > 0)
-        self.confirm_all.setText(f"Confirm {estimated}")
+        loose = len(estimated(ref.marks)) if ref else 0
+        self.counts.setText(counts_words(ref.marks) if ref else "")
+        self.confirm_all.setVisible(loose > 0)
+        self.confirm_all.setText(f"Confirm {loose}")
         self.start_over.setVisible(ref is not None)
         self.find.setVisible(ref is not None and view == "front")
         self._refresh_page()
@@ -410,7 +404,7 @@ class ReferenceStation(Station):
         ref = c.reference if c else None
         if ref is None:
             return "", ""
-        n = sum(s is State.ESTIMATED for s in ref.marks.states.values())
+        n = len(estimated(ref.marks))
         if n:
             return str(n), f"{n} points are only estimated."
         gone = [

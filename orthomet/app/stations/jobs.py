@@ -1,4 +1,4 @@
-"""What runs off the interface thread for this station: faces, points, corner marks, colours."""
+"""What runs off the interface thread: faces, points, corner marks, colours."""
 
 from __future__ import annotations
 
@@ -6,31 +6,31 @@ from typing import Any
 
 from PySide6.QtGui import QImage
 
-from ...stage.images import to_rgb
+from ..stage.images import to_rgb
 
 
 def faces_of(image: QImage) -> Any:
-    from ....core.auto import faces_on
+    from ...core.auto import faces_on
 
     return faces_on(to_rgb(image))
 
 
 def auto_of(image: QImage, k: int, say: Any) -> Any:
-    from ....core.auto import auto_landmarks
+    from ...core.auto import auto_landmarks
 
     return auto_landmarks(to_rgb(image), k, say=say)
 
 
 def marks_of(image: QImage, say: Any) -> Any:
-    from ....core.imaging.rectify import find_marks
+    from ...core.imaging.rectify import find_marks
 
     say("Looking for corner marks…")
     return find_marks(to_rgb(image))
 
 
 def swatches_of(image: QImage, say: Any) -> Any:
-    from ....core.imaging.palette import palette
-    from ....core.project.model import Swatch
+    from ...core.imaging.palette import palette
+    from ...core.project.model import Swatch
 
     tones = palette(to_rgb(image), say=say)
     return [

@@ -1,0 +1,46 @@
+"""Small pictures of a face: cut to the head where its landmarks are known, so that faces side by side are one size."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QImage, QPainter
+
+from ...core.project.model import Marks
+from ..theme.tokens import theme
+from .draw import sheet_edge
+from .images import reduced
+
+ABOVE, BELOW = 0.16, 0.14
+"""Room over the crown and under the chin, in heads."""
+
+
+def face_box(marks: Marks, size: tuple[int, int], ratio: float) -> QRectF:
+    """Part of a picture to show in a frame of width / height ``ratio``: the head, or the whole picture."""
+    top, chin = marks.points.get("vertex"), marks.points.get("gnathion")
+    w, h = size
+    if top is None or chin is None or abs(chin[1] - top[1]) < 4:
+        grow = max(w / ratio / h, 1.0)
+        return QRectF((w - max(w, h * ratio)) / 2, (h - h * grow) / 2, max(w, h * ratio), h * grow)
+    hh = abs(chin[1] - top[1])
+    y = min(top[1], chin[1]) - ABOVE * hh
+    tall = (1 + ABOVE + BELOW) * hh
+    middle = (top[0] + chin[0]) / 2
+    return QRectF(middle - tall * ratio / 2, y, tall * ratio, tall)
+
+
+def paint_face(p: QPainter, r: QRectF, image: QImage | None, marks: Marks, size: tuple[int, int], device: float = 1.0) -> None:
+    """A face in a frame, on a sheet's edge; blank while the picture is still being read."""
+    p.fillRect(r, theme.t.c("ledge"))
+    if image is not None and image.width() > 1:
+        box = face_box(marks, size, r.width() / r.height())
+        small, _ = reduced(image, r.height() * device / box.height())
+        k = small.width() / size[0]
+        source = QRectF(box.x() * k, box.y() * k, box.width() * k, box.height() * k)
+        inside = source.intersected(QRectF(0, 0, small.width(), small.height()))
+        if not inside.isEmpty():
+            sx = r.width() / source.width()
+            target = QRectF(
+                r.x() + (inside.x() - source.x()) * sx, r.y() + (inside.y() - source.y()) * sx, inside.width() * sx, inside.height() * sx
+            )  # fmt: skip
+            p.drawImage(target, small, inside)
+    sheet_edge(p, r)

@@ -1,0 +1,84 @@
+"""What a style is called and where it comes from, and the marks no ruler sees."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+
+from ....core.project.model import Study
+from ....core.studies import CHECKLIST
+from ....core.styles.library import Style
+from ..pages import Page, Words
+
+
+class AboutPage(Page):
+    changed = Signal(str, object)
+    """Label, and the fields of the study to set."""
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.study: Study | None = None
+        self.section("This style")
+        self.title = QLineEdit()
+        self.title.setMaxLength(80)
+        self.title.setAccessibleName("Name of the style")
+        self.title.editingFinished.connect(self._rename)
+        self.rows.addWidget(self.title)
+        self.remark = Words("What it is like, in a few words", "Notes on the style", 4)
+        self.remark.settled.connect(lambda v: self._set("Note on the style", note=v[:2000]))
+        self.rows.addWidget(self.remark)
+        self.source = QLineEdit()
+        self.source.setPlaceholderText("Whose drawings, from where")
+        self.source.setAccessibleName("Source of the style")
+        self.source.setMaxLength(300)
+        self.source.editingFinished.connect(lambda: self._set("Source of the style", source=self.source.text().strip()))
+        self.rows.addWidget(self.source)
+        self.section("Marks no ruler sees")
+        self.asks: dict[str, QLineEdit] = {}
+        for question in CHECKLIST:
+            line = QLineEdit()
+            line.setMaxLength(200)
+            line.setAccessibleName(question)
+            line.setPlaceholderText("not looked at yet")
+            line.editingFinished.connect(self._answer(question, line))
+            self.rows.addWidget(QLabel(question))
+            self.rows.addWidget(line)
+            self.asks[question] = line
+        self.shipped = self.note("This style ships with Orthomet. “Edit a copy” takes it into the project.")
+        self.end()
+
+    def _answer(self, question: str, line: QLineEdit) -> Callable[[], None]:
+        def settle() -> None:
+            if self.study is not None and line.text() != self.study.checklist.get(question, ""):
+                rest = {k: v for k, v in self.study.checklist.items() if k != question}
+                words = line.text().strip()
+                self._set("Mark of the style", checklist={**rest, question: words} if words else rest)
+
+        return settle
+
+    def _rename(self) -> None:
+        words = self.title.text().strip()
+        if words:
+            self._set("Name the style", title=words)
+        elif self.study is not None:
+            self.title.setText(self.study.title)
+
+    def _set(self, label: str, **fields: object) -> None:
+        if self.study is not None and any(getattr(self.study, k) != v for k, v in fields.items()):
+            self.changed.emit(label, fields)
+
+    def set_content(self, shown: Style, study: Study | None) -> None:
+        self.study = study
+        for box, words in ((self.title, shown.title), (self.source, study.source if study else shown.source)):
+            if not box.hasFocus():
+                box.setText(words)
+            box.setEnabled(study is not None)
+        self.remark.show_text(study.note if study else shown.note)
+        self.remark.setReadOnly(study is None)
+        for question, line in self.asks.items():
+            if not line.hasFocus():
+                line.setText(study.checklist.get(question, "") if study else "")
+            line.setEnabled(study is not None)
+        self.shipped.setVisible(study is None)

@@ -1,0 +1,139 @@
+"""The artist's own hand: what it adds to every face, how much of a subject comes through, what a style would have it change."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from ....core.hands import Pair
+from ....core.kinds import backward, forward
+from ....core.proportions.norms import norm
+from ....core.proportions.registry import Role, front_registry
+from ....core.styles.habits import Change, habits_to_change, push_words
+from ....core.styles.hand import FEWEST_FOR_PUSH, Hand
+from ....core.styles.library import Style
+from ...gauges.marks import mark_look
+from ...gauges.scale import squash
+from ...theme.paint import RIGHT, hline, painting, pen, text
+from ...theme.tokens import PAD, ROW, theme
+from ..base import base_item
+from ..pages import Page
+
+NAME_W, WORD_W = 112, 112
+
+
+class Changes(QWidget):
+    """“Change these habits”: a numbered line each, with what to do."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.changes: list[Change] = []
+        self.setFixedHeight(0)
+
+    def set_changes(self, changes: list[Change]) -> None:
+        self.changes = changes
+        self.setFixedHeight(40 * len(changes))
+        self.setAccessibleName(". ".join(f"{a}: {b}" for a, b in map(self.words, changes)))
+        self.update()
+
+    @staticmethod
+    def words(c: Change) -> tuple[str, str]:
+        """Title and instruction of one habit."""
+        item = base_item(c.reading)
+        way = item.high if c.spreads > 0 else item.low
+        return item.label, f"you draw {item.show(c.hand)} ({way}), the style {item.show(c.style)}"
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t = theme.t
+            for k, c in enumerate(self.changes):
+                y = 40 * k
+                title, what = self.words(c)
+                mark_look(p, 10, y + 19, t, str(k + 1), 10)
+                text(p, (28, y + 1, self.width() - 110, 20), title, "strong", t.c("ink"))
+                text(p, (28, y + 18, self.width() - 28, 20), what, "small", t.c("soft"))
+                sign = "+" if c.spreads > 0 else "−"
+                text(p, (self.width() - 96, y + 1, 96, 20), f"{sign}{abs(c.spreads):.1f} spreads", "small_m", t.c("ink"), RIGHT)
+
+
+class HandRows(QWidget):
+    """Every trait of the hand: its habit as a bar from the norm, and what its push says."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[tuple[str, float, str, str]] = []
+
+    def set_hand(self, hand: Hand | None) -> None:
+        """Rows of the independent traits, the strongest habits first."""
+        reg, against, rows = front_registry(), norm(), []
+        for key, row in hand.readings.items() if hand else ():
+            i = reg.index.get(key)
+            if i is None or reg.readings[i].role is not Role.INDEPENDENT or not np.isfinite(against.g_sd[i]):
+                continue
+            item = base_item(key)
+            drawn = float(backward(reg.readings[i].kind, float(against.g_mean[i]) + row.habit))
+            spreads = (float(forward(reg.readings[i].kind, drawn)) - float(against.g_mean[i])) / float(against.g_sd[i])
+            push = f"×{row.push:.1f} {push_words(row.push)}" if row.push is not None else ""
+            rows.append((item.label, spreads, item.describe(drawn) if abs(spreads) >= 0.75 else "as the subject", push))
+        self.rows = sorted(rows, key=lambda r: -abs(r[1]))
+        self.setFixedHeight(ROW * len(self.rows) + 4)
+        self.setAccessibleName(f"{len(rows)} habits")
+        self.update()
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            for k, row in enumerate(self.rows):
+                self._paint_row(p, k * ROW, *row)
+
+    def _paint_row(self, p: QPainter, y: float, label: str, spreads: float, word: str, push: str) -> None:
+        t, w = theme.t, self.width()
+        a, b = NAME_W + 4.0, w - WORD_W - 10.0
+        mid, line = (a + b) / 2, y + ROW / 2
+        text(p, (0, y, NAME_W, ROW), label, "body", t.c("ink"))
+        hline(p, a, b, line, t.c("rule_strong"))
+        p.fillRect(QRectF(round(mid), line - 5, 1, 10), t.c("rule_strong"))
+        x = mid + squash(spreads) * (b - a) / 2
+        hline(p, min(mid, x), max(mid, x), line - 1.5, t.c("draw"), 4)
+        p.setPen(pen(t.c("draw"), 2))
+        p.setBrush(t.c("paper"))
+        p.drawEllipse(QPointF(x, line + 0.5), 3.4, 3.4)
+        loud = abs(spreads) >= 1.5 or push.endswith(("ignores them", "overstates them"))
+        text(p, (w - WORD_W, y, WORD_W, ROW), push or word, "small_m" if loud else "small", t.c("ink" if loud else "soft"), RIGHT)
+
+
+class HandPage(Page):
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.section("My hand")
+        self.summary = self.note()
+        self.to_change = self.section("To reach this style")
+        self.changes_note = self.note()
+        self.changes = Changes()
+        self.rows.addWidget(self.changes)
+        self.section("What this hand adds to every face")
+        self.note("Bar: habit, from an average subject. ×: how much of your subjects’ own difference comes through.")
+        self.habits = HandRows()
+        self.rows.addWidget(self.habits)
+        self.rows.setContentsMargins(PAD, 2, PAD, 12)
+        self.end()
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def set_content(self, pairs: tuple[Pair, ...], hand: Hand | None, toward: Style) -> None:
+        n = hand.pairs if hand else 0
+        words = f"Learned from {n} pair{'s' if n != 1 else ''}."
+        if n < FEWEST_FOR_PUSH:
+            words += f" From {FEWEST_FOR_PUSH} pairs on it also tells how far your subjects come through."
+        self.summary.setText(words if n else "No pair counts yet. A pair is a measured reference and a measured drawing of it.")
+        self.to_change.setText(f"To draw in “{toward.title}”")
+        changes = habits_to_change(hand, toward, norm(), front_registry()) if hand else []
+        self.changes.set_changes(changes)
+        self.changes_note.setText(
+            "Change these habits, the strongest first:"
+            if changes
+            else "Your hand already draws this way."
+            if hand
+            else "Nothing to compare yet."
+        )
+        self.habits.set_hand(hand)

@@ -1,0 +1,490 @@
+"""The Styles station: choose a style, learn one from drawings, compare two, and hold one's own hand against them."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QAction, QPaintEvent
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu, QStackedWidget, QVBoxLayout, QWidget
+
+from ....core.datafiles import parse, read_text
+from ....core.errors import OrthometError
+from ....core.export.files import write_whole
+from ....core.hands import Pair, hand_of, pairs_of
+from ....core.landmarks.points import Landmarks
+from ....core.landmarks.views import VIEW_WORDS
+from ....core.plan.decisions import Decisions
+from ....core.plan.plan import Plan
+from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
+from ....core.project.model import Image, Study
+from ....core.proportions.norms import norm_over
+from ....core.proportions.views import registry_of
+from ....core.resolve import plan_toward
+from ....core.studies import study_of_style, style_file, two_periods_in
+from ....core.styles.hand import Hand
+from ....core.styles.learn import FEWEST_FOR_SPREAD
+from ....core.styles.library import MAX_STYLE_BYTES, Style, StyleRow
+from ...document import Document
+from ...gauges.list import GaugeList
+from ...gauges.marks import mark_look, mark_other, mark_shown
+from ...ledge import Hint
+from ...stage.images import ImageStore
+from ...theme.paint import hline, painting, text, text_width
+from ...theme.tokens import PAD, theme
+from ..base import Panel, Station, button
+from ..marking import counts_words, estimated, follow
+from ..pages import PageSwitch
+from .about_page import AboutPage
+from .board import StyleBoard
+from .hand_page import HandPage
+from .items import style_items
+from .pairs import PairBoard
+from .sample import SampleStage
+from .samples import Samples
+from .strip import SampleStrip
+
+READINGS, HAND, ABOUT = range(3)
+
+
+class Legend(QWidget):
+    """The marks of two styles, once."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(28)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t, y = theme.t, 15.0
+            hline(p, PAD, self.width() - PAD, 0, t.c("rule"))
+            x = PAD + 5.0
+            for words in ("this style", "its samples’ spread", "beside it", "usual"):
+                if words == "this style":
+                    mark_shown(p, x, y - 7, t)
+                elif words == "beside it":
+                    mark_other(p, x, y + 6.5, t)
+                elif words == "usual":
+                    p.fillRect(QRectF(x - 5, y - 5, 18, 10), t.c("band"))
+                    x += 6
+                else:
+                    hline(p, x - 5, x + 11, y - 1.5, t.c("soft"), 3)
+                    x += 6
+                w = text_width("small", words)
+                text(p, (x + 10, y - 10, w + 2, 20), words, "small", t.c("soft"))
+                x += w + 28
+
+
+class PeriodsNote(QWidget):
+    """“The samples fall in two groups”: shown only when they do."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(40)
+        self.words = "The drawings fall in two groups, as if from two periods. Learn them apart for a truer style."
+        self.setAccessibleName(self.words)
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t = theme.t
+            p.fillRect(self.rect(), t.c("look_wash"))
+            mark_look(p, PAD + 8, 20, t, "!", 9)
+            text(p, QRectF(PAD + 26, 4, self.width() - PAD - 36, 34), self.words, "small_m", t.c("ink"), wrap=True)
+
+
+class StylesStation(Station):
+    name = "Styles"
+    work_wanted = Signal(str, object, object)
+    say = Signal(str, bool)
+
+    def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
+        super().__init__(document, images, parent)
+        self.shown_name, self.other_name = "", "measured-adult"
+        self.samples = Samples(self)
+        self._plans: dict[str, tuple[Style, Plan]] = {}
+        self._hand: tuple[tuple[Pair, ...], Hand | None] = ((), None)
+        self._hand_of: object = None
+        self._build_head()
+        self._build_stage()
+        self._build_panel()
+        below = QWidget()
+        lines = QVBoxLayout(below)
+        lines.setContentsMargins(0, 0, 0, 0)
+        lines.addWidget(self.strip)
+        self.build(self.stack, self.panel, below)
+        self.setFocusProxy(self.board)
+        self._connect()
+        self._actions = [
+            self.action("New style from drawings", "Ctrl+Shift+Y", self.new_study),
+            self.action("Edit a copy of this style", "", self._copy),
+            self.action("Open a style file…", "", self._import),
+            self.action("Save this style as…", "", self._export),
+            self.action("Plan this character toward it", "Ctrl+Return", self._strong),
+            self.action("Find the face on the drawing", "Ctrl+J", self.samples.find),
+            self.action("Seed points by three clicks", "Ctrl+L", self.samples.seed),
+            self.action("Confirm this group", "Ctrl+G", self.sample_stage.confirm_group),
+            self.action("Next sample drawing", "PgDown", partial(self.samples.step, 1)),
+            self.action("Previous sample drawing", "PgUp", partial(self.samples.step, -1)),
+            self.action("Mirror view", "Ctrl+M", self._mirror),
+            self.action("Remove this style", "", self._remove),
+        ]
+
+    # ---- building
+
+    def _build_head(self) -> None:
+        self.which = QComboBox()
+        self.which.setAccessibleName("Style")
+        self.which.setToolTip("The style that is shown")
+        self.which.setMinimumWidth(190)
+        self.which.activated.connect(lambda i: self.show_style(str(self.which.itemData(i))))
+        self.head.addWidget(self.which)
+        self.head.addStretch(1)
+        self.heads = QStackedWidget()
+        self.heads.setFixedHeight(34)
+        library = QWidget()
+        row = QHBoxLayout(library)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.toward = button(
+            "Plan toward it", self._plan_toward, "Plan this character toward the shown style (Ctrl+Return)", strong=True
+        )
+        row.addStretch(1)
+        row.addWidget(button("New…", self.new_study, "A new style, learned from drawings you add (Ctrl+Shift+Y)"))
+        self.copy = button("Edit a copy", self._copy, "Take this style into the project and change it there")
+        row.addWidget(self.copy)
+        row.addWidget(button("Open…", self._import, "Open a style file"))
+        row.addWidget(button("Save as…", self._export, "Save this style as a file"))
+        row.addWidget(self.toward)
+        sample = QWidget()
+        row = QHBoxLayout(sample)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.view, self.counts = QComboBox(), QLabel()
+        for key, words in VIEW_WORDS.items():
+            self.view.addItem(words, key)
+        self.view.setAccessibleName("What the drawing shows")
+        self.view.activated.connect(lambda i: self.samples.show_view(str(self.view.itemData(i))))
+        row.addStretch(1)
+        row.addWidget(self.counts)
+        row.addWidget(self.view)
+        self.find = button("Find face", self.samples.find, "Lay points by the face network (Ctrl+J)")
+        row.addWidget(self.find)
+        row.addWidget(button("Three clicks…", self.samples.seed, "Click three points; the rest is laid out (Ctrl+L)"))
+        self.confirm_all = button(
+            "Confirm", self.samples.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
+        )
+        row.addWidget(self.confirm_all)
+        row.addWidget(button("Done", self.samples.close, "Back to the style (Esc)"))
+        self.heads.addWidget(library)
+        self.heads.addWidget(sample)
+        self.head.addWidget(self.heads, 4)
+
+    def _build_stage(self) -> None:
+        self.board, self.sample_stage, self.pair_board = StyleBoard(), SampleStage(), PairBoard(self.images)
+        self.stack = QStackedWidget()
+        for w in (self.board, self.sample_stage, self.pair_board):
+            self.stack.addWidget(w)
+        self.strip = SampleStrip(self.images)
+
+    def _build_panel(self) -> None:
+        self.panel = Panel("Readings")
+        self.panel.title.hide()
+        self.pages = PageSwitch(("Readings", "My hand", "About"))
+        self.panel.top.addWidget(self.pages)
+        self.panel.top.addStretch(1)
+        readings = QWidget()
+        column = QVBoxLayout(readings)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.periods = PeriodsNote()
+        self.list = GaugeList("style")
+        self.beside = QComboBox()
+        self.beside.setAccessibleName("Compared with")
+        self.beside.setToolTip("The style beside it")
+        self.beside.setMinimumWidth(150)
+        self.beside.activated.connect(self._choose_other)
+        self.learned = QLabel()
+        self.learned.setProperty("soft", True)
+        row = QHBoxLayout()
+        row.setContentsMargins(PAD, 5, PAD, 6)
+        row.addWidget(self.learned, 1)
+        beside = QLabel("beside")
+        beside.setProperty("soft", True)
+        row.addWidget(beside)
+        row.addWidget(self.beside)
+        column.addWidget(self.periods)
+        column.addWidget(self.list, 1)
+        column.addWidget(Legend())
+        column.addLayout(row)
+        self.hand_page, self.about = HandPage(), AboutPage()
+        self.page_stack = QStackedWidget()
+        for w in (readings, self.hand_page, self.about):
+            self.page_stack.addWidget(w)
+        self.panel.column.addWidget(self.page_stack, 1)
+
+    def _connect(self) -> None:
+        d = self.document
+        follow(self.sample_stage, d, self.samples.edit, self.samples.lay_seeds, self.status_changed.emit)
+        self.strip.opened.connect(self.samples.open)
+        self.strip.add_wanted.connect(lambda: self.wanted.emit("picture"))
+        self.strip.menu_wanted.connect(self._sample_menu)
+        self.pages.turned.connect(self._turn_page)
+        self.list.hovered.connect(self._hover)
+        self.list.mark_began.connect(lambda key: d.begin(f"Style, {self._label(key)}"))
+        self.list.mark_moved.connect(self._set_value)
+        self.list.mark_dropped.connect(lambda key: d.commit())
+        self.list.released.connect(self._follow_samples)
+        self.about.changed.connect(lambda label, fields: self.study and d.do(label, set_study(self.study.id, **fields)))
+        self.pair_board.toggled.connect(lambda key, on: d.do("Pairs of my hand", leave_out(key, not on)))
+        self.pair_board.opened.connect(self._open_pair)
+
+    # ---- what is shown
+
+    @property
+    def study(self) -> Study | None:
+        return next((s for s in self.document.project.studies if s.name == self.shown_name), None)
+
+    def _style(self, name: str) -> Style:
+        known = {s.name: s for s in self.document.styles()}
+        return known.get(name) or known[Decisions().style]
+
+    def show_style(self, name: str) -> None:
+        if name != self.shown_name:
+            self.shown_name, self.samples.open_id = name, ""
+        self.refresh()
+
+    def _choose_other(self, i: int) -> None:
+        self.other_name = str(self.beside.itemData(i))
+        self.refresh()
+
+    def _plan(self, s: Style) -> Plan:
+        """The pure style on an average subject; worked out again only when the style is another value."""
+        hit = self._plans.get(s.name)
+        if hit is None or hit[0] is not s:
+            if len(self._plans) > 32:
+                self._plans.clear()
+            hit = self._plans[s.name] = (s, plan_toward(s))
+        return hit[1]
+
+    # ---- edits
+
+    def new_study(self) -> Study | None:
+        study = Study(id=new_id(), title=f"New style {len(self.document.project.studies) + 1}")
+        return self._add(study, "New style")
+
+    def _add(self, study: Study, label: str) -> Study | None:
+        if not self.document.do(label, add_study(study)):
+            return None
+        self.show_style(study.name)
+        return study
+
+    def _copy(self) -> None:
+        shown = self._style(self.shown_name)
+        study = study_of_style(new_id(), shown)
+        self._add(study.model_copy(update={"title": f"{study.title[:70]}, mine"}), "Copy style")
+
+    def _import(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Open a style file", "", "Style files (*.json)")
+        if path:
+            self.open_style(path)
+
+    def open_style(self, path: str) -> bool:
+        """Take a style file into the project. False, with a sentence told, when it is none."""
+        try:
+            found = parse(Style, read_text(path, MAX_STYLE_BYTES, "a style"), path.rsplit("/", 1)[-1])
+        except OrthometError as e:
+            self.say.emit(str(e), True)
+            return False
+        return self._add(study_of_style(new_id(), found), "Open style") is not None
+
+    def _export(self) -> None:
+        shown = self._style(self.shown_name)
+        if not shown.readings:
+            self.say.emit("This style says nothing yet: add drawings and confirm their points first.", True)
+            return
+        path, _ = QFileDialog.getSaveFileName(self, "Save the style", f"{shown.title}.json", "Style files (*.json)")
+        if path:
+            try:
+                write_whole(path, style_file(shown).encode())
+                self.say.emit(f"Style written to {path.rsplit('/', 1)[-1]}.", False)
+            except OrthometError as e:
+                self.say.emit(str(e), True)
+
+    def _plan_toward(self) -> None:
+        c = self.document.character
+        if c and self.document.do("Style", decide(c.id, style=self.shown_name)):
+            self.say.emit(f"{c.name} is planned toward “{self._style(self.shown_name).title}”.", False)
+
+    def _strong(self) -> None:
+        """Ctrl+Return: the strong button of the head, whichever shows."""
+        self.samples.confirm_all() if self.samples.current else self._plan_toward()
+
+    def _remove(self) -> None:
+        if self.study:
+            self.document.do(f"Remove {self.study.title}", remove_study(self.study.id))
+
+    def _label(self, key: str) -> str:
+        return self.list.rows[key].item.label.lower()
+
+    def _set_value(self, key: str, value: float) -> None:
+        study = self.study
+        if study:
+            old = study.rows.get(key)
+            row = StyleRow(mean=value, sd=old.sd if old else None, n=old.n if old else None)
+            self.document.preview(set_study(study.id, rows={**study.rows, key: row}))
+
+    def _follow_samples(self, key: str) -> None:
+        study = self.study
+        if study and key in study.rows:
+            rest = {k: r for k, r in study.rows.items() if k != key}
+            self.document.do(f"Follow the samples, {self._label(key)}", set_study(study.id, rows=rest))
+
+    def _sample_menu(self, did: str, at: QPointF) -> None:
+        menu = QMenu(self)
+        menu.addAction("Mark its points", partial(self.samples.open, did))
+        menu.addAction("Take it out of the style", partial(self.samples.remove, did))
+        menu.exec(QPoint(round(at.x()), round(at.y())))
+
+    def _open_pair(self, cid: str, did: str) -> None:
+        self.document.choose_character(cid)
+        self.document.choose_drawing(did)
+        self.go_to.emit("Check")
+
+    def _mirror(self) -> None:
+        self.sample_stage.mirrored = not self.sample_stage.mirrored
+        self.sample_stage.update()
+
+    def take_picture(self, image: object, name: str) -> bool:
+        if not isinstance(image, Image):
+            return False
+        if self.pages.group.checkedId() == HAND:
+            self.pages.show_page(READINGS)
+        self.samples.add(image, name)
+        return True
+
+    def take_landmarks(self, marks: Landmarks) -> bool | None:
+        return self.samples.take(marks)
+
+    def landmarks_here(self) -> Landmarks | None:
+        d = self.samples.current
+        return d.marks.landmarks(d.image.size) if d else None
+
+    def keyPressEvent(self, e: object) -> None:
+        if e.key() == Qt.Key.Key_Escape and self.samples.current is not None:  # type: ignore[attr-defined]
+            self.samples.close()
+        else:
+            super().keyPressEvent(e)  # type: ignore[arg-type]
+
+    # ---- hover
+
+    def _hover(self, key: str, inside: bool) -> None:
+        self.hot = {key} if inside else self.hot - {key}
+        words = {}
+        for k in self.hot & set(self.list.rows):
+            i = self.list.rows[k].item
+            words[k] = tuple(i.show(v) if v is not None else "" for v in (i.style, i.other))
+        self.board.lit, self.board.words = set(self.hot), words  # type: ignore[assignment]
+        self.board.update()
+        self.list.light(self.hot)
+        self.status_changed.emit()
+
+    # ---- what the frame asks
+
+    def _turn_page(self, k: int) -> None:
+        self.page_stack.setCurrentIndex(k)
+        self.refresh()
+
+    def refresh(self) -> None:
+        offered = self.document.styles()
+        names = [s.name for s in offered]
+        if self.shown_name not in names:
+            self.shown_name = self.document.toward().name
+        if self.other_name not in names:
+            self.other_name = "measured-adult"
+        for box, name in ((self.which, self.shown_name), (self.beside, self.other_name)):
+            rows = [(s.title, s.name) for s in offered]
+            if [(box.itemText(i), box.itemData(i)) for i in range(box.count())] != rows:
+                box.clear()
+                for title, key in rows:
+                    box.addItem(title, key)
+            box.setCurrentIndex(box.findData(name))
+        shown, other, study = self._style(self.shown_name), self._style(self.other_name), self.study
+        if self.samples.current is None:
+            self.samples.open_id = ""
+        page, sample = self.pages.group.checkedId(), self.samples.current
+        self.stack.setCurrentWidget(self.sample_stage if sample else self.pair_board if page == HAND else self.board)
+        self.setFocusProxy(self.stack.currentWidget())
+        self.heads.setCurrentIndex(1 if sample else 0)
+        self.which.setVisible(sample is None)
+        self.samples.show()
+        if sample:
+            self.view.setCurrentIndex(self.view.findData(sample.marks.view))
+            loose = len(estimated(sample.marks))
+            self.counts.setText(counts_words(sample.marks))
+            self.find.setVisible(sample.marks.view == "front")
+            self.confirm_all.setVisible(loose > 0)
+            self.confirm_all.setText(f"Confirm {loose}")
+        else:
+            self.board.set_content((self._plan(shown), self._plan(other)), (shown.title, other.title))
+        c = self.document.character
+        self.toward.setEnabled(c is not None and c.decisions.style != self.shown_name)
+        self.toward.setText(f"Plan {c.name.split()[0]} toward it"[:28] if c else "Plan toward it")
+        self.strip.setVisible(study is not None and not (page == HAND and sample is None))
+        self.strip.set_content(study.samples if study else (), self.samples.open_id)
+        self._refresh_page(page, shown, other, study)
+
+    def _refresh_page(self, page: int, shown: Style, other: Style, study: Study | None) -> None:
+        if page == READINGS:
+            norms = {v: norm_over("adult", registry_of(v)) for v in ("front", "profile", "figure")}
+            self.list.set_items(style_items(shown, other, study, norms))
+            self.periods.setVisible(study is not None and two_periods_in(study))
+            self.learned.setText(_learned_words(study, shown))
+        elif page == HAND:
+            pairs, hand = self._hands()
+            self.pair_board.set_content(pairs)
+            self.hand_page.set_content(pairs, hand, shown)
+        else:
+            self.about.set_content(shown, study)
+
+    def _hands(self) -> tuple[tuple[Pair, ...], Hand | None]:
+        p = self.document.project
+        source = (p.characters, p.hand_left_out)
+        if source != self._hand_of:
+            pairs = pairs_of(p)
+            self._hand_of, self._hand = source, (pairs, hand_of(pairs))
+        return self._hand
+
+    def hint(self) -> Hint:
+        if self.samples.current is not None:
+            if self.sample_stage.placing is not None:
+                return [("Click", self.sample_stage.anchor_wanted()), ("Esc", "start again")]
+            return [("Drag", "a point"), ("Enter", "confirm, next"), ("Shift+Enter", "confirm the group"), ("PgDown", "next drawing"), ("Esc", "done")]  # fmt: skip
+        if self.pages.group.checkedId() == HAND:
+            return [("Click", "a tick to leave a pair out"), ("Double-click", "opens it at Check"), ("Arrows, Space", "by keys")]
+        if self.study is None:
+            return [("Hover", "a row to see it on both heads"), ("Ctrl+Shift+Y", "new style from drawings")]
+        return [
+            ("Drop", "drawings by one hand"),
+            ("Drag", "a square to set a value"),
+            ("Double-click", "follows the samples again"),
+        ]
+
+    def actions_here(self) -> list[QAction]:
+        return self._actions
+
+    def reading_note(self) -> tuple[str, str, str]:
+        for k in self.hot & set(self.list.rows):
+            i = self.list.rows[k].item
+            if i.style is not None:
+                beside = f"beside it {i.show(i.other)}" if i.other is not None else ""
+                return i.label, i.show(i.style), beside
+        return "", "", ""
+
+
+def _learned_words(study: Study | None, shown: Style) -> str:
+    if study is None:
+        return "Ships with Orthomet"
+    if not study.samples:
+        return "Set by hand" if study.rows else "Add drawings by one hand"
+    n = sum(bool(d.marks.points) and not estimated(d.marks) for d in study.samples)
+    if not n:
+        return "No drawing is measured yet"
+    return f"{n} of {len(study.samples)} measured" + ("" if n >= FEWEST_FOR_SPREAD else ", no spread yet")
