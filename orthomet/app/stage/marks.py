@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
@@ -194,6 +194,10 @@ class MarksStage(MarkedView):
             self.hint_changed.emit()
             self.update()
             return
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.marks.points:
+            shift = bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.confirm_group() if shift else self.confirm_active()
+            return
         if self.active and self.active in self.marks.points:
             name = self.active
             if key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
@@ -203,10 +207,6 @@ class MarksStage(MarkedView):
                 self.edit_made.emit(
                     f"Nudge {self.words(name)}", lambda m: place(m, {name: (m.points[name][0] + dx, m.points[name][1] + dy)})
                 )
-                return
-            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-                shift = bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-                self.confirm_group() if shift else self.confirm_active()
                 return
             if key == Qt.Key.Key_H:
                 other = State.PLACED if self._state(name) is State.HIDDEN else State.HIDDEN
@@ -247,7 +247,7 @@ class MarksStage(MarkedView):
         if names:
             spread = self.crown_spread() if "vertex" in names else {}
             self.edit_made.emit(f"Confirm {group.lower()}", lambda m: confirm(m, names, spread))
-        self._walk(1, estimated_first=True)
+        self._walk(1, estimated_first=True, done=names)
 
     def crown_spread(self) -> dict[str, float]:
         """A crown is found under hair: confirmed, it stays uncertain by this many pixels, until it is placed by hand."""
@@ -260,12 +260,12 @@ class MarksStage(MarkedView):
         """Tab walks landmarks while there are any; Ctrl+Tab leaves the stage."""
         return False if self.marks.points else super().focusNextPrevChild(forward)
 
-    def _walk(self, step: int, estimated_first: bool = False) -> None:
+    def _walk(self, step: int, estimated_first: bool = False, done: Sequence[str] = ()) -> None:
         names = self.walk_order() if estimated_first else [n for n in self.schema().names if n in self.marks.points]
         if not names:
             return
         if estimated_first:
-            open_names = [n for n in names if self._state(n) is State.ESTIMATED and n != self.active]
+            open_names = [n for n in names if self._state(n) is State.ESTIMATED and n != self.active and n not in done]
             if open_names:
                 here = names.index(self.active) if self.active in names else -1
                 after = [n for n in open_names if names.index(n) > here]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -223,6 +223,7 @@ class StylesStation(Station):
     def _connect(self) -> None:
         d = self.document
         follow(self.sample_stage, d, self.samples.edit, self.samples.lay_seeds, self.status_changed.emit)
+        self.sample_stage.left.connect(self.samples.close)
         self.strip.opened.connect(self.samples.open)
         self.strip.add_wanted.connect(lambda: self.wanted.emit("picture"))
         self.strip.menu_wanted.connect(self._sample_menu)
@@ -366,12 +367,6 @@ class StylesStation(Station):
     def landmarks_here(self) -> Landmarks | None:
         d = self.samples.current
         return d.marks.landmarks(d.image.size) if d else None
-
-    def keyPressEvent(self, e: object) -> None:
-        if e.key() == Qt.Key.Key_Escape and self.samples.current is not None:  # type: ignore[attr-defined]
-            self.samples.close()
-        else:
-            super().keyPressEvent(e)  # type: ignore[arg-type]
 
     # ---- hover
 
