@@ -6,7 +6,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from . import checking, dragging, planning, starting
+from . import checking, dragging, pictures, planning, starting
 
-for part in (planning, checking, dragging, starting):
+for part in (planning, checking, dragging, pictures, starting):
     part.run()

@@ -9,9 +9,9 @@ from PySide6.QtGui import QImage
 
 from ..core.errors import OrthometError
 from ..core.hashing import content_hash
-from ..core.imaging.load import SUFFIXES, load, load_file
+from ..core.imaging.load import SUFFIXES, read_bytes
 from ..core.project.model import Image
-from .stage.images import to_qimage
+from .stage.decode import decode
 
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp", ".gif")
 
@@ -23,12 +23,9 @@ class _Job(QRunnable):
 
     def run(self) -> None:
         try:
-            if isinstance(self.source, str):
-                data, loaded = load_file(self.source)
-            else:
-                data, loaded = self.source, load(self.source, self.name)
-            image = to_qimage(loaded)
-            record = Image(hash=content_hash(data), suffix=SUFFIXES[loaded.format], size=loaded.size)  # type: ignore[arg-type]
+            data = read_bytes(self.source) if isinstance(self.source, str) else self.source
+            image, fmt = decode(data, self.name)
+            record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))  # type: ignore[arg-type]
             self.owner.came.emit(self.ticket, record, data, image, self.name, "")
         except OrthometError as e:
             self.owner.came.emit(self.ticket, None, b"", QImage(), self.name, str(e))

@@ -190,7 +190,7 @@ def test_my_hand_is_read_off_the_pairs(demo: Any, styles: Any, qtbot: Any) -> No
 
 
 def test_what_no_ruler_sees_is_written_down(demo: Any, styles: Any) -> None:
-    s, d = styles, demo.desk.document
+    s = styles
     s.show_style("study:lamp-room")
     s.pages.show_page(ABOUT)
     demo.desk.flush()

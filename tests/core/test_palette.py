@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -69,7 +70,7 @@ def test_a_photograph_is_summed_up_and_transparency_left_out() -> None:
     """scikit-image's open photograph of a coffee cup: table, saucer and coffee are in its palette."""
     tones = palette(open_pictures.coffee())
     assert 4 <= len(tones) <= 8 and sum(t.share for t in tones) > 0.95
-    assert all(a.share >= b.share for a, b in zip(tones, tones[1:], strict=False))
+    assert all(a.share >= b.share for a, b in pairwise(tones))
     pairs = [difference(a.colour, b.colour) for i, a in enumerate(tones) for b in tones[i + 1 :]]
     assert min(pairs) > 11
     half = np.zeros((40, 40, 4), np.uint8)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
 from PySide6.QtGui import QImage, QPainter
 
 from ...core.errors import OrthometError
-from ...core.imaging.load import Loaded, load
+from ...core.imaging.load import Loaded
 from ...core.kinds import Array
 from ..document import Document
 
@@ -43,8 +43,10 @@ class _Job(QRunnable):
         self.owner, self.key, self.data = owner, key, data
 
     def run(self) -> None:
+        from .decode import decode
+
         try:
-            image, sentence = to_qimage(load(self.data)), ""
+            image, sentence = decode(self.data)[0], ""
         except OrthometError as e:
             image, sentence = QImage(), str(e)
         self.owner.came.emit(self.key, image, sentence)
@@ -91,7 +93,29 @@ class ImageStore(QObject):
 
 
 _LEVELS: OrderedDict[int, list[QImage]] = OrderedDict()
-KEEP_LEVELS = 6
+KEEP_LEVELS = 40
+
+
+def keep_levels(image: QImage) -> None:
+    """Halve a picture down to a small one, so that the first paint of a large one has nothing left to do."""
+    levels, best = [], image
+    while min(best.width(), best.height()) > 600:
+        best = _half(best)
+        levels.append(best)
+    _put(image.cacheKey(), levels)
+
+
+def _half(image: QImage) -> QImage:
+    size = (max(1, image.width() // 2), max(1, image.height() // 2))
+    return image.scaled(*size, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+
+
+def _put(key: int, levels: list[QImage]) -> list[QImage]:
+    _LEVELS[key] = levels
+    _LEVELS.move_to_end(key)
+    while len(_LEVELS) > KEEP_LEVELS:
+        _LEVELS.popitem(last=False)
+    return levels
 
 
 def reduced(image: QImage, scale: float) -> tuple[QImage, float]:
@@ -99,19 +123,10 @@ def reduced(image: QImage, scale: float) -> tuple[QImage, float]:
 
     Halves are kept per picture, so that zooming and panning a large one stays inside a frame.
     """
-    levels = _LEVELS.setdefault(image.cacheKey(), [])
-    _LEVELS.move_to_end(image.cacheKey())
-    while len(_LEVELS) > KEEP_LEVELS:
-        _LEVELS.popitem(last=False)
+    levels = _put(image.cacheKey(), _LEVELS.get(image.cacheKey(), []))
     best, factor, k = image, 1.0, 0
     while scale < 0.5 and min(best.width(), best.height()) >= 8:
         if k == len(levels):
-            half = best.scaled(
-                best.width() // 2,
-                best.height() // 2,
-                Qt.AspectRatioMode.IgnoreAspectRatio,
-                Qt.TransformationMode.SmoothTransformation,
-            )
-            levels.append(half)
+            levels.append(_half(best))
         best, factor, scale, k = levels[k], factor * 2, scale * 2, k + 1
     return best, factor

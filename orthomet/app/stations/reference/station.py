@@ -104,6 +104,9 @@ class ReferenceStation(Station):
             self.view.addItem(words, key)
         self.view.activated.connect(self._set_view)
         self.counts = QLabel()
+        self.counts.setProperty("soft", True)
+        self.which.setMaximumWidth(104)
+        self.view.setMaximumWidth(112)
         self.find = button("Find face", self.finding.find, "Find the face and its turn, lay points for you to correct (Ctrl+J)")
         self.start_over = button(
             "Three clicks…", self._seed, "Click three points; the rest is laid out for you to correct (Ctrl+L)"
@@ -136,8 +139,10 @@ class ReferenceStation(Station):
         self.foot.setProperty("soft", True)
         row = QHBoxLayout()
         row.setContentsMargins(16, 5, 16, 6)
+        row.setSpacing(10)
         row.addWidget(self.foot, 1)
         row.addWidget(self.against)
+        self.against.setMaximumWidth(176)
         column.addWidget(self.noticed)
         column.addSpacing(6)
         column.addWidget(self.list, 1)
@@ -397,7 +402,7 @@ class ReferenceStation(Station):
         name = c.decisions.norm if c else "adult"
         self.against.setCurrentIndex(max(0, self.against.findData(name)))
         self.against.setEnabled(c is not None)
-        self.foot.setText("Averages, approximate; no ideal." if not name.startswith("style:") else "Judged by its own style.")
+        self.foot.setText("Approximate averages, no ideal." if not name.startswith("style:") else "Judged by its own style.")
 
     def badge(self) -> tuple[str, str]:
         c = self.document.character

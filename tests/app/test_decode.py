@@ -1,0 +1,70 @@
+"""Qt's decoders give what the core gives: upright, in sRGB, with alpha, and nothing that is cut off."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import numpy as np
+import pytest
+from PIL import Image, ImageCms
+from PySide6.QtGui import QImage
+
+from orthomet.app.stage.decode import decode
+from orthomet.app.stage.images import reduced, to_rgb
+from orthomet.core.errors import PictureError
+from orthomet.core.imaging.load import load
+
+
+def encoded(im: Image.Image, fmt: str, **how: Any) -> bytes:
+    out = io.BytesIO()
+    im.save(out, fmt, **how)
+    return out.getvalue()
+
+
+def scene(mode: str = "RGB") -> Image.Image:
+    y, x = np.mgrid[0:90, 0:140]
+    rgb = np.stack([x * 1.7, y * 2.6, 255 - x], -1).clip(0, 255).astype(np.uint8)
+    return Image.fromarray(rgb).convert(mode)
+
+
+@pytest.mark.parametrize("fmt, mode", [("PNG", "RGB"), ("PNG", "L"), ("PNG", "P"), ("PNG", "RGBA"), ("JPEG", "RGB"), ("JPEG", "L"), ("JPEG", "CMYK"), ("WEBP", "RGB"), ("TIFF", "RGB"), ("BMP", "RGB"), ("GIF", "P")])  # fmt: skip
+def test_every_format_shows_the_cores_pixels(qapp: Any, fmt: str, mode: str) -> None:
+    data = encoded(scene(mode), fmt)
+    image, told = decode(data)
+    assert told == fmt and (image.width(), image.height()) == (140, 90)
+    core = load(data).pixels[..., :3].astype(int)
+    assert np.abs(to_rgb(image).astype(int) - core).max() <= 6
+
+
+def test_it_is_turned_upright_and_brought_to_srgb(qapp: Any) -> None:
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    data = encoded(scene(), "JPEG", exif=exif, quality=95)
+    image, _ = decode(data)
+    assert (image.width(), image.height()) == (90, 140)
+    assert np.abs(to_rgb(image).astype(int) - load(data).pixels[..., :3]).mean() < 2
+    lab = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    image, _ = decode(encoded(scene(), "PNG", icc_profile=lab))
+    assert np.abs(to_rgb(image).astype(int) - np.asarray(scene())).max() <= 2
+
+
+def test_alpha_stays_and_half_a_file_is_refused(qapp: Any) -> None:
+    im = scene("RGBA")
+    im.putalpha(Image.fromarray(np.tile(np.linspace(0, 255, 140).astype(np.uint8), (90, 1))))
+    image, _ = decode(encoded(im, "PNG"))
+    assert image.hasAlphaChannel() and image.pixelColor(0, 50).alpha() == 0 and image.pixelColor(139, 50).alpha() == 255
+    for fmt in ("PNG", "JPEG"):
+        data = encoded(Image.fromarray(np.random.default_rng(0).integers(0, 255, (200, 200, 3), dtype=np.uint8)), fmt)
+        with pytest.raises(PictureError, match="cut off"):
+            decode(data[: len(data) // 2], "half")
+    with pytest.raises(PictureError, match="not a picture"):
+        decode(b"\x89PNG IEND")
+
+
+def test_a_large_picture_comes_with_its_halves(qapp: Any) -> None:
+    image, _ = decode(encoded(scene().resize((2800, 1800)), "JPEG"))
+    small, factor = reduced(image, 0.2)
+    assert factor == 4 and small.width() == 700
+    again, _ = reduced(image, 0.2)
+    assert isinstance(small, QImage) and again.cacheKey() == small.cacheKey()
