@@ -123,7 +123,10 @@ def hand_learn(o: argparse.Namespace) -> None:
             raise FormatError(f"A pair is REF.json:DRAWING.json; “{text}” is not that.")
         pairs.append((measure(read_face(ref)), measure(read_face(drawing))))
     hand = learn_hand(pairs, norm_for(o.norm, side_by_side([m for pair in pairs for m in pair])[0]))
-    rows = {k: {"habit": r.habit, "push": r.push, "n": r.n, "left": r.left} for k, r in hand.readings.items()}
+    rows = {
+        k: {"habit": r.habit, "push": r.push, "n": r.n, "left": r.left, "push_error": r.push_error}
+        for k, r in hand.readings.items()
+    }
     if o.json:
         print_json({"pairs": hand.pairs, "readings": rows})
         return

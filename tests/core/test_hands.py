@@ -76,7 +76,8 @@ def test_habits_to_change_lead_from_the_hand_to_the_style() -> None:
     )
     assert habits_to_change(hand, Style(name="n", title="N", readings={}), NORM, REG) == []
     assert len(habits_to_change(hand, asked, NORM, REG, most=1)) == 1
-    assert [push_words(v) for v in (None, 0.1, 1.0, 2.0)] == ["", "ignores them", "follows them", "overstates them"]
+    said = [push_words(HandRow(0.0, v, 6, 0.1, e)) for v, e in ((None, None), (0.1, 0.2), (1.0, 0.2), (2.0, 0.2), (2.0, 0.9))]
+    assert said == ["", "ignores them", "follows them", "overstates them", ""]
 
 
 def test_the_sketchbook_is_learned_with_its_signature_and_one_period() -> None:

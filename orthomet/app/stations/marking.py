@@ -47,8 +47,9 @@ def estimated(marks: Marks) -> list[str]:
 
 
 def counts_words(marks: Marks) -> str:
-    loose = len(estimated(marks))
-    return f"{len(marks.points) - loose} placed   {loose} estimated"
+    """How many points are there, and how many of them are sure."""
+    n, loose = len(marks.points), len(estimated(marks))
+    return f"{n - loose} of {n} sure" if loose else f"{n} placed"
 
 
 def with_own(old: Marks, points: Clicked) -> Clicked:

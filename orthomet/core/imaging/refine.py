@@ -109,8 +109,26 @@ def refine(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Points:
 # ---- eyes
 
 
+LIKE = 0.68
+"""Openings less alike in width than this are not both right, a turned head's included (own)."""
+
+
 def _eyes(face: _Face, at: Points) -> Points:
-    return _eye(face, at, "r") | _eye(face, at, "l")
+    """Both eyes; where their openings are too unlike, the one that left its seed farther is not believed."""
+    found = {s: _eye(face, at, s) for s in "rl"}
+    wide = {s: _opening_width(p) for s, p in found.items()}
+    if all(wide.values()) and min(wide.values()) < LIKE * max(wide.values()):
+        left = {s: abs(np.log(wide[s] / _opening_width(at, s))) for s in "rl"}
+        found[max(left, key=lambda s: left[s])] = {}
+    return found["r"] | found["l"]
+
+
+def _opening_width(points: Points, side: str = "") -> float:
+    """Corner to corner, of the only eye in ``points`` or of one side; 0 where the corners are not there."""
+    for s in side or "rl":
+        if f"endocanthion_{s}" in points:
+            return float(np.linalg.norm(np.subtract(points[f"exocanthion_{s}"], points[f"endocanthion_{s}"])))
+    return 0.0
 
 
 LEAST_JUMP = 3.0

@@ -9,7 +9,7 @@ import numpy as np
 from ..kinds import backward, forward
 from ..proportions.norms import Norm
 from ..proportions.registry import Registry, Role
-from .hand import Hand
+from .hand import Hand, HandRow
 from .library import Style
 
 WORTH = 0.5
@@ -50,10 +50,14 @@ IGNORES, OVERSTATES = 0.35, 1.5
 """A push below the first means that subjects hardly come through, above the second that they are pushed (own)."""
 
 
-def push_words(push: float | None) -> str:
-    """What a push says about a hand and its subjects, in words."""
-    if push is None:
+SURE = 0.35
+"""A push is told when its standard error is no larger (own)."""
+
+
+def push_words(row: HandRow) -> str:
+    """What a push says about a hand and its subjects, in words; nothing while the pairs do not tell it surely."""
+    if row.push is None or row.push_error is None or row.push_error > SURE:
         return ""
-    if push < IGNORES:
+    if row.push < IGNORES:
         return "ignores them"
-    return "overstates them" if push > OVERSTATES else "follows them"
+    return "overstates them" if row.push > OVERSTATES else "follows them"

@@ -24,12 +24,16 @@ LEAST_VARIETY = 0.2
 
 @dataclass(frozen=True)
 class HandRow:
-    """One reading of a hand; ``habit`` and ``left`` (residual sd) in the transform's unit."""
+    """One reading of a hand; ``habit`` and ``left`` (residual sd) in the transform's unit.
+
+    ``push_error`` is the standard error of the push, told with it.
+    """
 
     habit: float
     push: float | None
     n: int
     left: float | None
+    push_error: float | None = None
 
 
 @dataclass(frozen=True)
@@ -82,4 +86,4 @@ def _row(ref: Array, drawn: Array, spread: float) -> HandRow | None:
     k = float(((x - x.mean()) * (y - y.mean())).sum() / ((x - x.mean()) ** 2).sum())
     a = float(y.mean() - k * x.mean())
     left = float(np.sqrt(((y - a - k * x) ** 2).sum() / (n - 2)))
-    return HandRow(a, k, n, left)
+    return HandRow(a, k, n, left, left / float(np.sqrt(((x - x.mean()) ** 2).sum())))

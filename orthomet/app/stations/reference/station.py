@@ -106,7 +106,7 @@ class ReferenceStation(Station):
         self.counts = QLabel()
         self.counts.setProperty("soft", True)
         self.which.setMaximumWidth(104)
-        self.view.setMaximumWidth(112)
+        self.view.setMaximumWidth(124)
         self.find = button("Find face", self.finding.find, "Find the face and its turn, lay points for you to correct (Ctrl+J)")
         self.start_over = button(
             "Three clicks…", self._seed, "Click three points; the rest is laid out for you to correct (Ctrl+L)"

@@ -75,7 +75,8 @@ class HandRows(QWidget):
             item = base_item(key)
             drawn = float(backward(reg.readings[i].kind, float(against.g_mean[i]) + row.habit))
             spreads = (float(forward(reg.readings[i].kind, drawn)) - float(against.g_mean[i])) / float(against.g_sd[i])
-            push = f"×{row.push:.1f} {push_words(row.push)}" if row.push is not None else ""
+            told = push_words(row)
+            push = f"×{row.push:.1f} {told}".replace("-", "−") if told else ""
             rows.append((item.label, spreads, item.describe(drawn) if abs(spreads) >= 0.75 else "as the subject", push))
         self.rows = sorted(rows, key=lambda r: -abs(r[1]))
         self.setFixedHeight(ROW * len(self.rows) + 4)
