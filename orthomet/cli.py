@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import argparse
-import os
 import sys
 from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
-from .commands import reading
-from .commands.common import number, or_null, pairs, print_json
+from .commands import head, reading
+from .commands.common import face_of, headless_qt, number, or_null, pairs, print_json
 from .core.errors import FormatError, OrthometError
 
 
@@ -56,6 +55,7 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
     q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
+    head.arguments(command("head", "a head at any turn: numbers as JSON, a drawing at true size"), number)
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
@@ -88,6 +88,7 @@ COMMANDS = (
     "measure",
     "plan",
     "guides",
+    "head",
     "check",
     "landmarks",
     "style-learn",
@@ -190,27 +191,17 @@ def _plan(o: argparse.Namespace) -> None:
 def _guides(o: argparse.Namespace) -> None:
     from .core.export.page import page
     from .core.head.construct import construction
-    from .core.landmarks.files import read_landmarks
-    from .core.resolve import Face, complete, face_as_plan, is_project, plan_of_style, plan_points_of
     from .core.styles.schools import school
 
-    if bool(o.landmarks) == bool(o.style):
-        raise FormatError("Guides need either a landmark file (or project), or --style NAME.")
     chosen = school(o.school)
     settings = pairs(o.set, "--set")
     unknown = [k for k in settings if k not in chosen.settings]
     if unknown:
         raise FormatError(f"{chosen.title} has no setting “{unknown[0]}”.")
-    if o.style:
-        p = plan_of_style(o.style)
-        face = Face(dict(p.table), p.points)
-    elif is_project(o.landmarks):
-        face = plan_points_of(o.landmarks)[0]
-    else:
-        face = complete(face_as_plan(read_landmarks(o.landmarks)))
+    face = face_of(o, "Guides need")
     sheet = page(construction(face.table, face.points, chosen, settings), o.height_mm, o.paper)
     if not o.out.lower().endswith(".svg"):
-        _headless_qt()
+        headless_qt()
     from .app.render import write_page
 
     write_page(sheet, o.out, o.pencil)
@@ -223,21 +214,6 @@ def _guides(o: argparse.Namespace) -> None:
                 "layers": [ly.id for ly in sheet.layers],
             }
         )
-
-
-def _headless_qt() -> None:
-    """A painter needs an application object; without a display the offscreen platform serves."""
-    from PySide6.QtGui import QGuiApplication
-
-    if QGuiApplication.instance() is None:
-        os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        _keep.append(QGuiApplication(["orthomet"]))
-        from .app.theme.fonts import load_fonts
-
-        load_fonts()
-
-
-_keep: list[Any] = []
 
 
 def _check(o: argparse.Namespace) -> None:
@@ -322,7 +298,7 @@ def _styles(o: argparse.Namespace) -> None:
 
 
 _RUN = {
-    "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "check": _check,
+    "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head, "check": _check,
     "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
     "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

@@ -15,6 +15,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from orthomet.cli import main
+from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.proportions.registry import front_registry
 from orthomet.demo.cast import face
 from tests.faces import marks_of, moved, random_table
@@ -112,6 +113,41 @@ def test_guides_in_three_formats(capsys, landmark_file, tmp_path: Path) -> None:
     assert sorted(f.name for f in tmp_path.glob(".*")) == []
 
 
+def test_a_head_at_any_turn(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """JSON in heads about the head's centre; the drawing at true size, parsed back and measured."""
+    marks = marks_of(face(nose_length_hh=0.25))
+    path = landmark_file(marks, "h.json")
+    out = tmp_path / "h.svg"
+    front = ok(capsys, "head", path, "--out", str(out), "--height-mm", "100")
+    assert set(front) == {"landmarks", "guides", "contour"} and set(front["landmarks"]) == set(FRONT.names)
+    hh = marks.points["gnathion"][1] - marks.points["vertex"][1]
+    eye = front["landmarks"]["exocanthion_l"]
+    assert eye["visible"] and eye["xy"][1] == pytest.approx(
+        (marks.points["exocanthion_l"][1] - marks.points["vertex"][1]) / hh - 0.5, abs=1e-6
+    )
+    ys = [y for _, y in front["contour"]]
+    assert min(ys) == pytest.approx(-0.5, abs=2e-3) and max(ys) == pytest.approx(0.5, abs=2e-3)
+    root = ET.fromstring(out.read_text())
+    ns = {"s": "http://www.w3.org/2000/svg"}
+    layers = {g.get("id"): g for g in root.findall("s:g", ns)}
+    assert {"hidden", "guides", "outline", "features"} <= set(layers) and layers["outline"].find("s:title", ns) is not None
+    numbers = [
+        [float(v) for v in q.split()]
+        for p in layers["outline"].findall("s:path", ns)
+        if p.get("data-name") == "contour"
+        for q in p.get("d", "")[1:].rstrip("Z").split("L")
+    ]
+    tall = max(y for _, y in numbers) - min(y for _, y in numbers)
+    assert tall == pytest.approx(100, abs=0.5)
+    turned = ok(capsys, "head", "--style", "low-lantern", "--yaw", "40", "--pitch", "10")
+    assert turned["landmarks"]["pronasale"]["xy"][0] > 0.1
+    for g in turned["guides"].values():
+        assert len(g["points"]) == len(g["visible"])
+    for name in ("h.pdf", "h.png"):
+        ok(capsys, "head", path, "--yaw", "90", "--out", str(tmp_path / name))
+        assert (tmp_path / name).stat().st_size > 2000
+
+
 def test_check_against_landmarks_and_project(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     marks = marks_of(face(nose_length_hh=0.25))
     lower = {
@@ -179,6 +215,12 @@ BAD = [
     (["plan", "{face}", "--emphasis-for", "nose_length_hh"], "NAME=NUMBER"),
     (["plan", "{face}", "--norm", "martian"], "no norm named"),
     (["guides", "{face}", "--out", "x.gif"], "none of them"),
+    (["head", "{face}", "--yaw", "120", "--json"], "outside"),
+    (["head", "{face}", "--pitch", "-61", "--json"], "outside"),
+    (["head", "{face}", "--chin", "0.5", "--json"], "more"),
+    (["head", "{face}", "--out", "x.gif"], "none of them"),
+    (["head", "{face}"], "--out"),
+    (["head", "--json"], "either"),
     (["guides", "{face}", "--out", "/nowhere/x.svg"], "cannot be written"),
     (["guides", "{face}", "--school", "nobody", "--out", "x.svg"], "no guide school|no school"),
     (["guides", "{face}", "--height-mm", "-5", "--out", "x.svg"], "mm tall"),

@@ -37,6 +37,7 @@ from .shelf import Shelf
 from .stage.images import ImageStore
 from .stations.base import Station
 from .stations.check import CheckStation
+from .stations.head import HeadStation
 from .stations.plan import PlanStation
 from .stations.reference import ReferenceStation
 from .stations.sheet import SheetStation
@@ -59,7 +60,8 @@ class Desk(QObject):
         self.work = Work(self)
         self.landmarks = LandmarkFiles(self)
         self.stations: list[Station] = [
-            S(self.document, self.images) for S in (ReferenceStation, StylesStation, PlanStation, CheckStation, SheetStation)
+            S(self.document, self.images)
+            for S in (ReferenceStation, StylesStation, PlanStation, HeadStation, CheckStation, SheetStation)
         ]
         self.current = 0
         self.recovery = RecoveryBar()
@@ -345,7 +347,7 @@ class Desk(QObject):
         self._note("Hands and keys", (
             "Wheel zooms at the pointer, Space-drag or the middle button pans, F fits.\n"
             "Tab walks the landmarks, arrows nudge by 1 px, with Shift by 10, Enter confirms, H marks hidden, Delete takes away.\n"
-            "Alt+1 … Alt+5 open the stations, Ctrl+Tab the next character.\n"
+            "Alt+1 … Alt+6 open the stations, Ctrl+Tab the next character.\n"
             "On a plan row: 1 drop, 2 soften, 3 keep, 4 push; left and right move the plan; Return opens the row.\n"
             "Hold O at Check to hide the plan. Ctrl+M is the mirror. Esc puts back what is in the hand."
         ))  # fmt: skip

@@ -17,6 +17,7 @@ def screen_looks(t: Palette) -> dict[Role, Look]:
         Role.DARK: Look("none", 0, t.plan, 0.85),
         Role.GUIDE: Look(t.plan_guide, 1.0),
         Role.GUIDE_KEY: Look(t.plan_guide, 1.6),
+        Role.HIDDEN: Look(t.plan, 0.8, opacity=0.22),
         Role.PLAN_LINE: Look(t.plan, 1.0, opacity=0.35),
         Role.NOTE: Look("none", 0, t.soft),
         Role.MARK: Look(t.rule_strong, 1.0),

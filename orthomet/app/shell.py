@@ -16,7 +16,7 @@ from .theme.tokens import stylesheet, theme
 if TYPE_CHECKING:
     from .desk import Desk
 
-STATIONS = ("Reference", "Styles", "Plan", "Check", "Sheet")
+STATIONS = ("Reference", "Styles", "Plan", "Head", "Check", "Sheet")
 
 
 class Window(QMainWindow):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import math
+import os
 import sys
 from typing import Any
 
@@ -45,3 +46,33 @@ def read_face(path: str) -> Any:
     from ..core.landmarks.pts import read_pts
 
     return read_pts(path) if path.lower().endswith(".pts") else read_landmarks(path)
+
+
+def face_of(o: argparse.Namespace, needs: str) -> Any:
+    """The face a drawing command is about: a landmark file, a project's character, or a style by itself."""
+    from ..core.landmarks.files import read_landmarks
+    from ..core.resolve import Face, complete, face_as_plan, is_project, plan_of_style, plan_points_of
+
+    if bool(o.landmarks) == bool(o.style):
+        raise FormatError(f"{needs} either a landmark file (or project), or --style NAME.")
+    if o.style:
+        p = plan_of_style(o.style)
+        return Face(dict(p.table), p.points)
+    if is_project(o.landmarks):
+        return plan_points_of(o.landmarks)[0]
+    return complete(face_as_plan(read_landmarks(o.landmarks)))
+
+
+def headless_qt() -> None:
+    """A painter needs an application object; without a display the offscreen platform serves."""
+    from PySide6.QtGui import QGuiApplication
+
+    if QGuiApplication.instance() is None:
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+        _keep.append(QGuiApplication(["orthomet"]))
+        from ..app.theme.fonts import load_fonts
+
+        load_fonts()
+
+
+_keep: list[Any] = []

@@ -22,6 +22,7 @@ class Role(StrEnum):
     DARK = "dark"  # a dark fill: pupil
     GUIDE = "guide"  # a school's construction line
     GUIDE_KEY = "guide-key"  # the school's first shapes
+    HIDDEN = "hidden"  # a line on the far side
     PLAN_LINE = "plan-line"  # where the plan itself puts a line
     NOTE = "note"  # words
     MARK = "mark"  # corner marks, scale bar

@@ -30,6 +30,7 @@ def looks(pencil: str = "blue") -> dict[Role, Look]:
         Role.DARK: Look("none", 0, c, 0.85),
         Role.GUIDE: Look(c, 0.18, opacity=0.75),
         Role.GUIDE_KEY: Look(c, 0.30, opacity=0.85),
+        Role.HIDDEN: Look(c, 0.15, opacity=0.35),
         Role.PLAN_LINE: Look(c, 0.18, opacity=0.6),
         Role.NOTE: Look("none", 0, c),
         Role.MARK: Look("#3a3f42", 0.35),

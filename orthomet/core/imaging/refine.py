@@ -359,7 +359,9 @@ def _edge(face: _Face, start: Array, along: Array, reach: float, expected: float
     x = start[0] + steps[:, None] * along[0] + lanes[None] * across[0]
     y = start[1] + steps[:, None] * along[1] + lanes[None] * across[1]
     inside = (x > 0) & (x < face.grey.shape[1] - 1) & (y > 0) & (y < face.grey.shape[0] - 1)
-    seen = cv2.remap(face.lab, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).mean(1)
+    seen = cv2.remap(
+        face.lab, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    ).mean(1)
     jump = np.linalg.norm(ndimage.gaussian_filter1d(seen, 1.6, axis=0, order=1), axis=1)
     prior = np.exp(-(((steps - expected) / spread) ** 2) / 2)
     score = np.where(inside.all(1), jump * prior, 0.0)

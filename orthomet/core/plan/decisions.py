@@ -46,6 +46,8 @@ class Decisions(Record):
     """How much of the reference's own left–right difference the plan keeps (0: symmetrical)."""
     overlap: bool = False
     """Eyes may overlap (a negative gap)."""
+    chin_forward: float = Field(0.0, ge=-0.08, le=0.08)
+    """How far the chin stands forward in profile, in heads; back reads younger."""
     school: str = "halves"
     school_settings: dict[str, float] = {}
 

@@ -1,0 +1,142 @@
+"""The panel of the head: its turn in numbers, what the turn does to the features, chin, what is drawn, export."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QPaintEvent
+from PySide6.QtWidgets import QCheckBox, QSlider, QWidget
+
+from ....core.head.scene import Scene
+from ....core.landmarks.turn import Turn
+from ...theme.paint import RIGHT, hline, painting, text
+from ...theme.tokens import ROW, theme
+from ..base import button
+from ..pages import Page, number_box, put
+from .stage import PITCH, YAW, held
+
+CHIN_MOST = 0.08
+
+
+@dataclass(frozen=True)
+class Change:
+    """What a turn does to one width: its share of the front width, 1 when nothing."""
+
+    words: str
+    share: float | None
+
+
+def changes(front: Scene, s: Scene) -> list[Change]:
+    """Widths of features at this turn beside the front view; ``None`` where an end is out of sight."""
+    out = []
+    rows = (
+        ("Eye at the left", "exocanthion_r", "endocanthion_r"), ("Gap between the eyes", "endocanthion_r", "endocanthion_l"),
+        ("Eye at the right", "endocanthion_l", "exocanthion_l"), ("Mouth", "cheilion_r", "cheilion_l"), ("Nose base", "alare_r", "alare_l"),
+    )  # fmt: skip
+    for words, a, b in rows:
+        here, there = s.landmarks[a], s.landmarks[b]
+        seen = here[1] and there[1]
+        out.append(Change(words, _far(here[0], there[0]) / _far(front.landmarks[a][0], front.landmarks[b][0]) if seen else None))
+    return out
+
+
+def _far(a: tuple[float, float], b: tuple[float, float]) -> float:
+    return float(max(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5, 1e-9))
+
+
+class Shares(QWidget):
+    """Each width as a bar beside its full front width."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[Change] = []
+        self.setFixedHeight(5 * ROW)
+
+    def show_changes(self, rows: list[Change]) -> None:
+        self.rows = rows
+        told = (f"{c.words} {c.share:.0%}" if c.share is not None else f"{c.words} out of sight" for c in rows)
+        self.setAccessibleName(", ".join(told))
+        self.update()
+
+    def paintEvent(self, e: QPaintEvent) -> None:
+        with painting(self) as p:
+            t, w = theme.t, self.width()
+            for k, c in enumerate(self.rows):
+                y, a, b = k * ROW, 150.0, w - 62.0
+                text(p, (0, y, 146, ROW), c.words, "body", t.c("ink"))
+                hline(p, a, b, y + ROW / 2, t.c("rule_strong"))
+                full = a + (b - a) / 1.25
+                p.fillRect(QRectF(round(full), y + ROW / 2 - 5, 1, 11), t.c("rule_strong"))
+                if c.share is None:
+                    text(p, (w - 90, y, 90, ROW), "out of sight", "small", t.c("soft"), RIGHT)
+                    continue
+                p.fillRect(QRectF(a, y + ROW / 2 - 2, min(c.share / 1.25, 1.0) * (b - a), 5), t.c("plan"))
+                text(p, (w - 58, y, 58, ROW), f"{c.share:.0%}".replace("%", " %"), "value", t.c("ink"), RIGHT)
+
+
+class HeadPage(Page):
+    turned = Signal(object)
+    chin_began = Signal()
+    chin_moved = Signal(float)
+    chin_dropped = Signal()
+    shown = Signal(bool, bool)
+    """Guides, hidden lines."""
+    export_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.section("Turn")
+        self.yaw = number_box(-YAW, YAW, 1, 1, "° yaw", "Yaw: positive turns the nose to the right", self._turn)
+        self.pitch = number_box(-PITCH, PITCH, 1, 1, "° pitch", "Pitch: positive looks down", self._turn)
+        self.roll = number_box(-180, 180, 1, 1, "° roll", "Roll: positive is clockwise", self._turn)
+        self.row(self.yaw, self.pitch, self.roll)
+        self.row(button("Front", lambda: self.turned.emit(Turn()), "Look straight ahead (Home)"))
+        self.section("At this turn")
+        self.note("Width as it is seen, of its width from the front. Features lie on the solid; nothing is squeezed by hand.")
+        self.shares = Shares()
+        self.rows.addWidget(self.shares)
+        self.section("Chin")
+        self.chin = QSlider(Qt.Orientation.Horizontal)
+        self.chin.setRange(-80, 80)
+        self.chin.setAccessibleName("Chin back or forward")
+        self.chin.setToolTip("Back reads younger, forward more resolute; best judged in profile")
+        self.chin.sliderPressed.connect(self.chin_began)
+        self.chin.sliderReleased.connect(self.chin_dropped)
+        self.chin.valueChanged.connect(self._chin)
+        self.row("back", self.chin, "forward", stretch=1)
+        self.section("Drawn")
+        self.guides, self.hidden = QCheckBox("Guide lines round the head"), QCheckBox("Lines on the far side, faint")
+        for box in (self.guides, self.hidden):
+            box.setChecked(True)
+            box.toggled.connect(lambda _: self.shown.emit(self.guides.isChecked(), self.hidden.isChecked()))
+            self.row(box)
+        self.section("On paper")
+        self.size = number_box(10, 2000, 5, 0, " mm", "Height of the head on the page, crown to chin", lambda _: None)
+        self.size.setValue(120)
+        self.row(
+            "Head",
+            self.size,
+            button("Export…", self.export_wanted.emit, "Write this view as SVG, PDF or PNG at true size (Ctrl+E)", strong=True),
+        )
+        self.end()
+
+    def _turn(self, _: float) -> None:
+        self.turned.emit(held(self.yaw.value(), self.pitch.value(), self.roll.value()))
+
+    def _chin(self, value: int) -> None:
+        if self.chin.isSliderDown():
+            self.chin_moved.emit(value / 1000)
+        else:  # keys and clicks are a step of their own
+            self.chin_began.emit()
+            self.chin_moved.emit(value / 1000)
+            self.chin_dropped.emit()
+
+    def set_content(self, turn: Turn, chin: float, rows: list[Change]) -> None:
+        for box, v in ((self.yaw, turn.yaw), (self.pitch, turn.pitch), (self.roll, turn.roll)):
+            put(box, v)
+        if not self.chin.isSliderDown():
+            self.chin.blockSignals(True)
+            self.chin.setValue(round(chin * 1000))
+            self.chin.blockSignals(False)
+        self.shares.show_changes(rows)

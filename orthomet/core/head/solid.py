@@ -1,0 +1,371 @@
+"""The head as a solid: horizontal sections over the station, built from a plan's traits, with features as depth on top.
+
+Head units; x to the right of the picture (the character's left), t the station (crown 0, chin 1), z toward the viewer
+about the axis of the ears. Half widths are those of the front outline, so the front view meets the plan exactly. Every
+section is a pair of superellipse halves: ``z = zc ± depth·(1 − |x/a|ⁿ)^(1/n)`` from the depth ``zc`` of its widest point.
+Depth tables are own, laid over ``u = arccos(1 − 2t)/π`` so that both poles stay round; exponents and the depths of
+sockets, eyeballs and cheekbones are common practice of sculptors as this project tried them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from ..kinds import Array
+from .outline import STATIONS, half_width, knots, width_at
+from .points import sizes
+
+DEPTH = 0.86
+"""Brow ridge to the back of the skull, in heads (adult mean, from memory of Farkas 1994)."""
+FRONT_SHARE = 0.483
+"""Share of that depth that lies before the axis of the ears (own)."""
+POLE_DEPTH = -0.035
+"""The crown lies this far behind the ears (own)."""
+SOCKET, EYEBALL, CHEEK, RIDGE = -0.026, 0.020, 0.014, 0.009
+"""Depth offsets of the features that make a three-quarter contour convince (common practice, sizes own)."""
+RINGS, SPOKES = 80, 120
+"""The grid a contour is looked for on."""
+_U = np.linspace(0, 1, len(STATIONS))
+
+
+def _over_u(stations: list[float], values: list[float], smooth: float) -> Array:
+    """A table at :data:`STATIONS` through knots, softened in u; the ends stay."""
+    raw = PchipInterpolator(stations, values)(STATIONS)
+    return _soft(raw, smooth)
+
+
+def _soft(raw: Array, smooth: float) -> Array:
+    n = len(raw)
+    reach = max(1, int(4 * smooth * (n - 1)))
+    k = np.exp(-0.5 * (np.arange(-reach, reach + 1) / (smooth * (n - 1))) ** 2)
+    odd = np.concatenate([2 * raw[0] - raw[reach:0:-1], raw, 2 * raw[-1] - raw[-2 : -reach - 2 : -1]])
+    return np.asarray(np.convolve(odd, k / k.sum(), "valid"))
+
+
+def _arc(t: Array, end: float, power: float) -> Array:
+    """A superellipse quarter that rises from 0 at t = 0 to 1 at ``end``."""
+    return np.asarray((1 - np.clip((end - t) / end, 0, 1) ** power) ** (1 / power))
+
+
+@dataclass(frozen=True, eq=False)
+class Solid:
+    """Tables at :data:`STATIONS`: half width, front and back depth, depth of the widest point, exponent."""
+
+    table: Mapping[str, float]
+    half: Array
+    front: Array
+    back: Array
+    widest: Array
+    power: Array
+    relief: Array
+    """Midline features (nose, lips, chin) above the front depth."""
+    falloff: Array
+    """Half width over which they fall off."""
+    plain: bool = False
+    """Sections alone, without sockets, cheekbones and the rest."""
+
+    def _at(self, values: Array, t: Array) -> Array:
+        out: Array = np.interp(np.arccos(np.clip(1 - 2 * t, -1, 1)) / np.pi, _U, values)
+        return out
+
+    def section(self, t: Array) -> tuple[Array, Array, Array, Array, Array]:
+        """Half width, front, back, widest depth and exponent at stations."""
+        a, f, b, zc, n = (self._at(v, t) for v in (self.half, self.front, self.back, self.widest, self.power))
+        return a, f, b, zc, n
+
+    def details(self, x: Array, t: Array) -> Array:
+        """Depth that features add to the plain section."""
+        if self.plain:
+            return np.zeros(np.broadcast_shapes(np.shape(x), np.shape(t)))
+        p, s, ax = self.table, sizes(self.table), np.abs(x)
+        eye, base, nl = p["eye_station"], p["nose_base_station"], p["nose_length_hh"]
+        half_nose = p["nose_width_fw"] * s.fw / 2
+        z = self._at(self.relief, t) * np.exp(-((ax / self._at(self.falloff, t)) ** 2.2))
+        tall = 0.62 * s.opening
+        rows = (
+            (0.30 * _nose_depth(nl), 0.72 * half_nose, 0.36 * half_nose, base - 0.09 * nl, 0.10 * nl + 0.006),
+            (SOCKET, 1.18 * s.eye_x, 0.85 * s.ew, eye, tall + 0.022),
+            (EYEBALL, s.eye_x, 0.42 * s.ew, eye, tall + 0.006),
+            (RIDGE, 0.95 * s.eye_x, 0.75 * s.ew, p["brow_station"] + 0.012, 0.026),
+            (CHEEK, 0.72 * s.fw / 2, 0.08, eye + 0.62 * (base - eye), 0.055),
+        )
+        for height, cx, sx, cy, sy in rows:
+            z = z + height * np.exp(-(((ax - cx) / sx) ** 2) - ((t - cy) / sy) ** 2)
+        return np.asarray(z)
+
+    def lift(self, x: Array, t: Array, detail: bool = True) -> Array:
+        """Points ``(…, 3)`` of the front surface over front positions; beyond the outline they lie at its widest depth."""
+        x, t = np.asarray(x, float), np.asarray(t, float)
+        a, f, _, zc, n = self.section(t)
+        q = np.clip(np.abs(x) / np.maximum(a, 1e-9), 0, 1)
+        z = zc + (f - zc) * (1 - q**n) ** (1 / n)
+        if detail:
+            z = z + self.details(x, t) * np.clip((1 - q) * 9, 0, 1)
+        return np.stack([x, t, z], -1)
+
+    def around(self, phi: Array, t: Array, detail: bool = True) -> Array:
+        """Points ``(…, 3)`` at section angles: 0 the front midline, ±π the back."""
+        a, f, b, zc, n = self.section(np.asarray(t, float))
+        s, c, e = np.sin(phi), np.cos(phi), 2 / n
+        x = a * np.sign(s) * np.abs(s) ** e
+        z = np.where(c >= 0, zc + (f - zc) * np.abs(c) ** e, zc - (zc - b) * np.abs(c) ** e)
+        if detail:
+            q = np.abs(x) / np.maximum(a, 1e-9)
+            z = z + np.where(c > 0, self.details(x, np.broadcast_to(t, np.shape(x))) * np.clip((1 - q) * 9, 0, 1), 0)
+        return np.stack(np.broadcast_arrays(x, t, z), -1)
+
+    def side(self, t: Array, z: Array) -> Array:
+        """Half width of the surface at a station and a depth."""
+        a, f, b, zc, n = self.section(np.asarray(t, float))
+        q = np.where(z > zc, (z - zc) / np.maximum(f - zc, 1e-9), (zc - z) / np.maximum(zc - b, 1e-9))
+        return np.asarray(a * (1 - np.clip(q, 0, 1) ** n) ** (1 / n))
+
+    @cached_property
+    def grid(self) -> tuple[Array, Array]:
+        """Surface points ``(rings, spokes, 3)``, the last spoke closing on the first, and outward unit normals."""
+        t = (1 - np.cos(np.pi * np.linspace(0.001, 0.999, RINGS))) / 2
+        v = np.linspace(-1, 1, SPOKES + 1)
+        phi = np.pi * np.sign(v) * np.abs(v) ** 1.25
+        points = self.around(phi[None, :], t[:, None])
+        normals = _normals(points)
+        normals[0], normals[-1] = (0.0, -1.0, 0.0), (0.0, 1.0, 0.0)  # at the poles a ring is a point
+        return points, normals
+
+    @cached_property
+    def ears(self) -> dict[int, tuple[Array, ...]]:
+        """Rim, fold and shell of both ears, by side (+1 the character's left)."""
+        return {side: ear_curves(self, side) for side in (1, -1)}
+
+    @cached_property
+    def neck(self) -> tuple[Array, Array]:
+        """The neck's rings and their outward normals."""
+        rings = neck_rings(self)
+        return rings, _normals(rings)
+
+    @cached_property
+    def shells(self) -> tuple[Array, Array, float]:
+        """Front and back depth over a regular grid of ``|x|`` and t, float32, and its cells per head; −9 and 9 outside."""
+        cells = 220.0
+        x = np.arange(int(0.60 * cells)) / cells
+        t = np.clip(np.arange(int(cells) + 1) / cells, 1e-6, 1 - 1e-6)
+        gx, gt = np.meshgrid(x, t)
+        a, f, b, zc, n = self.section(gt)
+        q = np.clip(gx / np.maximum(a, 1e-9), 0, 1)
+        bow = (1 - q**n) ** (1 / n)
+        ahead = zc + (f - zc) * bow + self.details(gx, gt) * np.clip((1 - q) * 9, 0, 1)
+        behind = zc - (zc - b) * bow
+        out = gx >= a
+        return (np.where(out, -9, ahead).astype(np.float32), np.where(out, 9, behind).astype(np.float32), cells)
+
+
+def _normals(points: Array) -> Array:
+    """Outward unit normals of a grid ``(rings, spokes, 3)`` whose last spoke closes on the first."""
+    down, along = np.gradient(points, axis=0), np.empty_like(points)
+    along[:, 1:-1] = points[:, 2:] - points[:, :-2]
+    along[:, 0] = along[:, -1] = points[:, 1] - points[:, -2]
+    n = np.cross(along, down)
+    n /= np.maximum(np.linalg.norm(n, axis=-1, keepdims=True), 1e-12)
+    middle = points.mean(1, keepdims=True)
+    return n if float((n * (points - middle)).sum(-1).mean()) >= 0 else -n
+
+
+def _nose_depth(length: float) -> float:
+    """How far the tip stands out: short noses stand out less (own)."""
+    return float(0.082 * np.clip(length / 0.235, 0.25, 1.25))
+
+
+def solid(table: Mapping[str, float], chin_forward: float = 0.0) -> Solid:
+    """The solid of a head with these traits. Kept while the traits are the same.
+
+    ``chin_forward`` moves the chin, in heads (positive forward; back reads younger).
+    """
+    return _solid(tuple(sorted((k, float(v)) for k, v in table.items())), float(chin_forward))
+
+
+@lru_cache(maxsize=24)
+def _solid(rows: tuple[tuple[str, float], ...], chin_forward: float) -> Solid:
+    p = dict(rows)
+    k, s, t = knots(p), sizes(p), STATIONS
+    half = half_width(p)
+    skull_t, cheek_t, jaw_t, _ = k.stations
+    deep = DEPTH * float(np.clip(0.5 + 0.5 * p["head_width_hh"] / 0.655, 0.85, 1.12))
+    fz = FRONT_SHARE * deep
+    bz = fz - deep
+    brow, base, mouth = p["brow_station"], p["nose_base_station"], p["mouth_station"]
+    ear_bottom = p["ear_bottom_station"]
+    # front: forehead arc, a nearly flat face, the chin tucked under
+    zc = fz + chin_forward
+    ridge = brow - 0.02
+    rest = np.interp(
+        t, [ridge, (brow + base) / 2, mouth, 1 - 0.3 * (1 - mouth), 1], [fz, 0.99 * fz, 0.985 * zc, 0.97 * zc, 0.95 * zc]
+    )
+    front = np.where(t < ridge, POLE_DEPTH + (fz - POLE_DEPTH) * _arc(t, ridge, 2.25), rest)
+    end = 0.84 * zc
+    tuck = np.clip((t - (1 - 0.25 * (1 - mouth))) / (0.25 * (1 - mouth)), 0, 1)
+    front = _soft(front + (end - front) * (1 - np.sqrt(1 - tuck)) ** 1.3, 0.018)
+    # back: skull, its base within the neck, the underside of the jaw
+    widest_t = 0.40 * skull_t / 0.27
+    floor_t = min(ear_bottom + 0.045, jaw_t - 0.01)
+    fall = np.clip((t - widest_t) / max(floor_t - widest_t, 0.05), 0, 1)
+    ball = -0.02 + (bz + 0.02) * (1 - fall**2.3) ** (1 / 2.3)
+    under = np.interp(t, [jaw_t - 0.02, jaw_t + 0.012, 1], [-0.01, 0.03, end - 0.04])
+    last = np.clip((t - 0.965) / 0.035, 0, 1)
+    under = under + (end - under) * (1 - np.sqrt(1 - last)) ** 1.3
+    back = np.where(
+        t < widest_t,
+        POLE_DEPTH + (bz - POLE_DEPTH) * _arc(t, widest_t, 2.1),
+        np.where(t < floor_t, np.minimum(ball, -0.01), under),
+    )
+    back = _soft(back, 0.012)
+    r = deep / DEPTH
+    widest = _over_u(
+        [0, skull_t, cheek_t, jaw_t, 1 - 0.35 * (1 - jaw_t), 1], [POLE_DEPTH, -0.07 * r, 0.085 * r, 0.10 * r, 0.22 * r, end], 0.03
+    )
+    widest = np.clip(widest, back + 1e-4, front - 0.08 * (front - back))
+    power = PchipInterpolator([0, skull_t, p["eye_station"], jaw_t, 0.97, 1], [2.0, 2.25, 2.35, 2.05, 2.1, 2.0])(t)
+    relief, falloff = _midline(p, s.fw)
+    return Solid(p, half, front, back, widest, np.asarray(power), relief, falloff)
+
+
+def _midline(p: Mapping[str, float], fw: float) -> tuple[Array, Array]:
+    """Nose, lips and chin on the midline, and how wide each is."""
+    base, mouth, nl = p["nose_base_station"], p["mouth_station"], p["nose_length_hh"]
+    h, root, tip = _nose_depth(nl), base - nl, base - 0.15 * nl
+    nose, lips = p["nose_width_fw"] * fw / 2, p["mouth_width_fw"] * fw / 2
+    full = float(np.clip((p["upper_lip_hh"] + p["lower_lip_hh"]) / 0.065, 0.25, 1.4))
+    up = max(base + 0.02 * (mouth - base), min(mouth - 0.9 * p["upper_lip_hh"], mouth - 0.004))
+    low = min(mouth + 0.75 * p["lower_lip_hh"] + 0.004, 1 - 0.75 * (1 - mouth))
+    fold, chin = mouth + 0.40 * (1 - mouth), mouth + 0.70 * (1 - mouth)
+    stations = [
+        0.0,
+        root - 0.10,
+        root - 0.03,
+        root,
+        root + 0.45 * nl,
+        tip - 0.10 * nl,
+        tip,
+        base - 0.04 * nl,
+        base,
+        up,
+        mouth,
+        low,
+        fold,
+        chin,
+        1.0,
+    ]
+    depth = [
+        0,
+        0,
+        0.001,
+        -0.008,
+        0.48 * h,
+        0.93 * h,
+        h,
+        0.62 * h,
+        0.17 * h,
+        0.025 * full,
+        0.011 * full,
+        0.018 * full,
+        -0.007,
+        0.012,
+        0,
+    ]
+    wide = [
+        0.05,
+        0.05,
+        0.05,
+        0.3 * nose + 0.004,
+        0.42 * nose,
+        0.58 * nose,
+        0.60 * nose,
+        0.62 * nose,
+        0.8 * nose,
+        0.62 * lips,
+        0.72 * lips,
+        0.62 * lips,
+        0.7 * lips,
+        0.17 * fw,
+        0.17 * fw,
+    ]
+    order = np.maximum.accumulate(np.array(stations) + 1e-4 * np.arange(len(stations)))
+    order[-1] = max(order[-1], 1.0)
+    soft = 0.006 * min(1.0, nl / 0.2)
+    relief = PchipInterpolator(order, depth)(np.clip(STATIONS, order[0], order[-1]))
+    falloff = PchipInterpolator(order, wide)(np.clip(STATIONS, order[0], order[-1]))
+    return _soft(relief, soft), np.maximum(falloff, 0.012)
+
+
+# ---- what hangs on the head: ears and neck
+
+_EAR_RIM = np.array([
+    (0.0, 0.10), (0.02, -0.18), (0.10, -0.40), (0.26, -0.50), (0.42, -0.46), (0.52, -0.30), (0.53, -0.08), (0.46, 0.14),
+    (0.36, 0.30), (0.27, 0.44), (0.15, 0.50), (0.06, 0.44), (0.01, 0.28),
+])  # fmt: skip
+_EAR_FOLD = np.array(
+    [(0.09, -0.20), (0.16, -0.36), (0.28, -0.41), (0.38, -0.34), (0.42, -0.18), (0.40, 0.02), (0.32, 0.18), (0.25, 0.29)]
+)
+_EAR_SHELL = np.array(
+    [(0.05, 0.02), (0.11, 0.06), (0.11, 0.14), (0.10, 0.22), (0.15, 0.26), (0.21, 0.22), (0.26, 0.10), (0.28, -0.04)]
+)
+"""An ear from its side, in ear heights: x backward from its root, y down from its middle (own)."""
+EAR_OPEN = np.radians(24.0)
+"""How far the ear stands off the head (common practice: 20–30°)."""
+
+
+def ear_curves(head: Solid, side: int) -> tuple[Array, ...]:
+    """Rim, fold and shell of an ear as 3-D curves; the rim's top and bottom lie exactly at the plan's stations."""
+    from .features import curve_through
+
+    top, bottom = head.table["ear_top_station"], head.table["ear_bottom_station"]
+    tall, middle = bottom - top, (top + bottom) / 2
+    out = []
+    lean = np.radians(5.0)
+    rim = _leaning(curve_through(np.vstack([_EAR_RIM, _EAR_RIM[:1]]), 5), lean)
+    high, low = rim[:, 1].min(), rim[:, 1].max()
+    for flat in (rim, _leaning(curve_through(_EAR_FOLD, 5), lean), _leaning(curve_through(_EAR_SHELL, 5), lean)):
+        v = (flat[:, 1] - high) / (low - high)
+        t = top + v * tall
+        e = flat[:, 0] * min(tall, 0.30)
+        z = 0.012 - e * np.cos(EAR_OPEN)
+        root = head.side(np.full_like(t, middle), np.zeros_like(t))
+        drift = 0.75 * (head.side(t, np.zeros_like(t)) - root)
+        x = root * 0.985 + drift + np.maximum(e, -0.01) * np.sin(EAR_OPEN)
+        out.append(np.column_stack([side * x, t, z]))
+    return tuple(out)
+
+
+def _leaning(flat: Array, angle: float) -> Array:
+    """The ear leans back: its top lies behind its lobe."""
+    c, s = np.cos(angle), np.sin(angle)
+    return np.column_stack([flat[:, 0] * c - flat[:, 1] * s, flat[:, 0] * s * 0.3 + flat[:, 1] * c])
+
+
+NECK_END = 1.26
+
+
+def neck_rings(head: Solid, rings: int = 26, spokes: int = 48) -> Array:
+    """The neck as rings ``(rings, spokes + 1, 3)``, from inside the head down to the slope of the shoulders."""
+    p = head.table
+    half = p["neck_width_hw"] * p["head_width_hh"] / 2
+    start = p["ear_bottom_station"] - 0.06
+    s = np.linspace(0, 1, rings)[:, None]
+    phi = np.linspace(-np.pi, np.pi, spokes + 1)[None, :]
+    t = start + (NECK_END - start) * s
+    waist = (1.04 - start) / (NECK_END - start)
+    wide = 1 + 0.05 * ((s - waist) / waist) ** 2 * (s < waist) + 2.4 * np.clip(s - max(waist, 0.72), 0, 1) ** 2
+    deep = min(0.80 * half, 0.26)
+    back = float(np.interp(start, STATIONS, head.back))
+    middle = np.minimum(back * 0.90 + deep, 0.05) - 0.05 * s
+    return np.stack(
+        np.broadcast_arrays(half * wide * np.sin(phi), t, middle + deep * (1 - 0.05 * np.sin(np.pi * s)) * np.cos(phi)), -1
+    )
+
+
+def outline_half_width(head: Solid, t: float) -> float:
+    """Half width of the front outline at a station."""
+    return float(width_at(head.half, t))
