@@ -6,7 +6,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from . import checking, dragging, pictures, planning, starting
+from . import checking, dragging, pictures, planning, starting, turning
 
-for part in (planning, checking, dragging, pictures, starting):
+for part in (planning, checking, dragging, turning, pictures, starting):
     part.run()

@@ -178,9 +178,9 @@ def _crossings(points: Array, shape: Array) -> Array:
 def _guides(head: Solid) -> list[tuple[str, Array, float]]:
     """Centre line round the head, feature lines as sections, the hairline round to the nape: name, points, lift."""
     p = head.table
-    t = np.linspace(0.002, 0.998, 120)
+    t = (1 - np.cos(np.pi * np.linspace(0, 1, 120))) / 2
     out = [("centre line", head.lift(np.zeros_like(t), t), LINE_LIFT)]
-    back = np.linspace(0.002, p["ear_bottom_station"], 60)
+    back = p["ear_bottom_station"] * np.linspace(0, 1, 60) ** 2
     out.append(("centre line, back", head.around(np.full_like(back, np.pi), back), LINE_LIFT))
     front, whole = np.linspace(-np.pi / 2, np.pi / 2, 81), np.linspace(-np.pi, np.pi, 145)
     for name, key in LINES:
@@ -257,10 +257,10 @@ def picture(s: Scene, guides: bool = True, hidden: bool = True) -> Picture:
     for c in s.neck:
         outline += runs(smooth_flags(c), Role.FEATURE, least=4)
     for ear in s.ears:
-        for k, c in enumerate(ear):
-            outline += runs(smooth_flags(c), Role.CONTOUR if k == 0 else Role.DETAIL, least=3)
+        for k, c in enumerate(map(smooth_flags, ear)):
+            outline += runs(c, Role.CONTOUR if k == 0 else Role.DETAIL, least=3)
             if k == 0:
-                far += runs(smooth_flags(c), Role.HIDDEN, hidden=True, least=4)
+                far += runs(c, Role.HIDDEN, hidden=True, least=4)
     features: list[Path] = []
     for p, c in s.features:
         if p.filled:
@@ -273,9 +273,9 @@ def picture(s: Scene, guides: bool = True, hidden: bool = True) -> Picture:
         else:
             features += runs(smooth_flags(c), p.role, least=3)
     lines: list[Path] = []
-    for c in s.guides:
-        lines += runs(smooth_flags(c), Role.GUIDE_KEY if c.name.startswith(("centre", "eye")) else Role.GUIDE, least=3)
-        far += runs(smooth_flags(c), Role.HIDDEN, hidden=True, least=4)
+    for c in map(smooth_flags, s.guides):
+        lines += runs(c, Role.GUIDE_KEY if c.name.startswith(("centre", "eye")) else Role.GUIDE, least=3)
+        far += runs(c, Role.HIDDEN, hidden=True, least=4)
     layers = [Layer("hidden", "Hidden lines", tuple(far), hidden), Layer("guides", "Guides", tuple(lines), guides)]
     layers += [Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(features))]
     return Picture(tuple(layers), BOX, "Head")

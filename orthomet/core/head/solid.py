@@ -28,7 +28,7 @@ POLE_DEPTH = -0.035
 """The crown lies this far behind the ears (own)."""
 SOCKET, EYEBALL, CHEEK, RIDGE = -0.026, 0.020, 0.014, 0.009
 """Depth offsets of the features that make a three-quarter contour convince (common practice, sizes own)."""
-RINGS, SPOKES = 80, 120
+RINGS, SPOKES = 72, 112
 """The grid a contour is looked for on."""
 _U = np.linspace(0, 1, len(STATIONS))
 
@@ -89,7 +89,7 @@ class Solid:
         tall = 0.62 * s.opening
         rows = (
             (0.30 * _nose_depth(nl), 0.72 * half_nose, 0.36 * half_nose, base - 0.09 * nl, 0.10 * nl + 0.006),
-            (SOCKET, 1.18 * s.eye_x, 0.85 * s.ew, eye, tall + 0.022),
+            (SOCKET, 1.02 * s.eye_x, 0.85 * s.ew, eye, tall + 0.022),
             (EYEBALL, s.eye_x, 0.42 * s.ew, eye, tall + 0.006),
             (RIDGE, 0.95 * s.eye_x, 0.75 * s.ew, p["brow_station"] + 0.012, 0.026),
             (CHEEK, 0.72 * s.fw / 2, 0.08, eye + 0.62 * (base - eye), 0.055),

@@ -21,7 +21,7 @@ from ..landmarks.turn import Turn, rotation
 from .solid import Solid
 
 CENTRE = np.array([0.0, 0.5, 0.0])
-WAY = np.array([0.014, 0.022, 0.032, 0.045, 0.06, 0.08, 0.105, 0.135, 0.17, 0.21, 0.26, 0.32, 0.39, 0.47, 0.56, 0.66, 0.78, 0.92])
+WAY = np.array([0.014, 0.024, 0.036, 0.052, 0.072, 0.098, 0.13, 0.17, 0.22, 0.285, 0.37, 0.48, 0.62, 0.80])
 """Places along the way to the viewer, heads: close together near the point, where lips and lids hide each other."""
 ROWS = 220
 
@@ -145,14 +145,16 @@ def zero_level(field: Array) -> list[Array]:
 
     four = np.stack([flat[:-1], flat[1:], tall[:, :-1], tall[:, 1:]], -1)
     count = four.sum(-1)
-    i, j = np.nonzero(count >= 2)
-    edges = np.stack([h_edge(i, j), h_edge(i + 1, j), v_edge(i, j), v_edge(i, j + 1)], -1)
     links: dict[int, list[int]] = {}
-    for crossed, ids, both in zip(four[i, j], edges, count[i, j], strict=True):
-        e = ids[crossed].tolist()
-        for a, b in ((e[0], e[2]), (e[1], e[3])) if both == 4 else ((e[0], e[1]),):
-            links.setdefault(a, []).append(b)
-            links.setdefault(b, []).append(a)
+    for many in (2, 4):
+        i, j = np.nonzero(count == many)
+        edges = np.stack([h_edge(i, j), h_edge(i + 1, j), v_edge(i, j), v_edge(i, j + 1)], -1)
+        found = edges[four[i, j]].reshape(-1, many)
+        if many == 4:  # two curves in one cell: upper with left, lower with right
+            found = np.concatenate([found[:, [0, 2]], found[:, [1, 3]]])
+        for one, other in found.tolist():
+            links.setdefault(one, []).append(other)
+            links.setdefault(other, []).append(one)
     return [_places(np.array(chain), f, n_flat, cols) for chain in _chains(links)]
 
 
