@@ -56,5 +56,7 @@ def run() -> None:
             picture(s)
             n = len(s.outline) // 2
             right, left = s.outline[:n], s.outline[n:][::-1]
-            broken += not (np.isfinite(s.outline).all() and (right[:, 0] >= left[:, 0] - 1e-9).all() and (np.diff(right[:, 1]) > 0).all())
+            broken += not (
+                np.isfinite(s.outline).all() and (right[:, 0] >= left[:, 0] - 1e-9).all() and (np.diff(right[:, 1]) > 0).all()
+            )
     report("random heads at random turns with a crossed contour", f"{broken} of {tried}", "0", broken == 0)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path as FilePath
 
 import numpy as np
@@ -12,6 +13,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPain
 from ..core.errors import ProjectError
 from ..core.export.files import write_whole
 from ..core.export.look import Look, looks
+from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
 from ..core.picture import Path, Picture, Role, Text
 
@@ -73,16 +75,16 @@ def _words(p: QPainter, item: Text, scale: float, look: Look) -> None:
     p.drawText(QPointF(x - width * (item.align + 1) / 2, y), item.words)
 
 
-def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI) -> QImage:
+def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI, ground: bool = True) -> QImage:
     """A page in millimetres as an image that knows its resolution."""
     scale = dpi / 25.4
     w, h = round(page.box[2] * scale), round(page.box[3] * scale)
     if max(w, h) > MAX_PNG_SIDE:
         raise ProjectError(f"At {dpi} dots per inch the page would be {w} × {h} pixels; choose a smaller head.")
-    image = QImage(w, h, QImage.Format.Format_RGB32)
+    image = QImage(w, h, QImage.Format.Format_RGB32 if ground else QImage.Format.Format_ARGB32_Premultiplied)
     image.setDotsPerMeterX(round(dpi / 0.0254))
     image.setDotsPerMeterY(round(dpi / 0.0254))
-    image.fill(Qt.GlobalColor.white)
+    image.fill(Qt.GlobalColor.white if ground else Qt.GlobalColor.transparent)
     p = QPainter(image)
     try:
         p.translate(-page.box[0] * scale, -page.box[1] * scale)
@@ -93,12 +95,40 @@ def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI) -> QImage:
 
 
 def to_png(page: Picture, pencil: str = "blue") -> bytes:
+    return _png(to_image(page, pencil))
+
+
+def _png(image: QImage) -> bytes:
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    to_image(page, pencil).save(buffer, "PNG")  # type: ignore[call-overload]
+    image.save(buffer, "PNG")  # type: ignore[call-overload]
     buffer.close()
     return bytes(data.data())
+
+
+PENCIL_OF = {
+    "hidden": ("graphite", 0.5),
+    "guides": ("sanguine", 0.8),
+    "level-lines": ("sanguine", 0.6),
+    "plan-lines": ("sanguine", 0.6),
+}
+"""Pencil and opacity of a stage in a layered picture, where they are not the page's own."""
+
+
+def to_ora(page: Picture, pencil: str = "blue") -> bytes:
+    """A page as OpenRaster: paper, then one transparent layer a stage, each in its own colour and opacity."""
+    whole = to_image(page, pencil)
+    size = (whole.width(), whole.height())
+    paper = QImage(*size, QImage.Format.Format_RGB32)
+    paper.fill(Qt.GlobalColor.white)
+    layers = [Raster("Paper", _png(paper))]
+    for layer in page.layers:
+        own, opacity = PENCIL_OF.get(layer.id, (pencil, 1.0))
+        shown = replace(page, layers=(replace(layer, visible=True),))
+        layers.append(Raster(layer.title, _png(to_image(shown, own, ground=False)), opacity, layer.visible))
+    small = whole.scaled(THUMB, THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+    return pack(layers, _png(whole), _png(small), size, PNG_DPI)
 
 
 def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
@@ -125,7 +155,7 @@ def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
 
 
 def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> None:
-    """Write a page as ``.svg``, ``.png`` or ``.pdf``, by the file's ending, all or nothing.
+    """Write a page as ``.svg``, ``.png``, ``.pdf`` or layered ``.ora``, by the file's ending, all or nothing.
 
     Raises
     ------
@@ -140,6 +170,8 @@ def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> Non
         data = to_png(page, pencil)
     elif kind == ".pdf":
         data = to_pdf(page, pencil)
+    elif kind == ".ora":
+        data = to_ora(page, pencil)
     else:
-        raise ProjectError(f"Guides are written as .svg, .pdf or .png; “{p.name}” is none of them.")
+        raise ProjectError(f"Guides are written as .svg, .pdf, .png or .ora; “{p.name}” is none of them.")
     write_whole(p, data)

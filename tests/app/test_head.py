@@ -118,13 +118,16 @@ def test_lines_are_shown_and_hidden_and_the_plan_is_followed(demo: Any, station:
     assert station.who.text().startswith("Wick")
 
 
-@pytest.mark.parametrize("ending", ["svg", "pdf", "png"])
+@pytest.mark.parametrize("ending", ["svg", "pdf", "png", "ora"])
 def test_the_view_goes_to_paper(demo: Any, station: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, ending: str) -> None:
     target = tmp_path / f"head.{ending}"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     station.page.size.setValue(60)
     station._export()
     assert target.stat().st_size > 1000 and "Written" in demo.ledge.sentence
+    one = target.stat().st_size
+    station._export(True)
+    assert target.stat().st_size > 1.5 * one
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/h.svg", ""))
     station._export()
     assert demo.ledge.bad

@@ -10,8 +10,9 @@ from skimage.measure import find_contours
 
 from orthomet.core.head.outline import STATIONS, knots
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import BOX, Scene, _within, picture, scene
+from orthomet.core.head.scene import BOX, Scene, _within, body, picture, scene
 from orthomet.core.head.solid import Solid, solid
+from orthomet.core.head.turnaround import LEVEL, STEP, VIEWS, turnaround
 from orthomet.core.head.turned import TurnedHead, zero_level
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.schema import FRONT
@@ -201,3 +202,32 @@ def test_the_chin_goes_forward_and_back() -> None:
     reach = [scene(BERTA, plan_points(BERTA), t, c).outline for c in (-0.05, 0.0, 0.05)]
     low = [float(o[(o[:, 1] > 0.40)][:, 0].max()) for o in reach]
     assert low[0] < low[1] < low[2] and low[2] - low[0] == pytest.approx(0.1, abs=0.03)
+
+
+def test_the_turnaround_stands_on_common_lines() -> None:
+    b = body(BERTA, plan_points(BERTA))
+    drawn = turnaround(b)
+    level = {p.name: float(p.points[0, 1]) for p in drawn.layer("level-lines").items if isinstance(p, Path)}
+    assert level["eye line"] == pytest.approx(BERTA["eye_station"] - 0.5) and level["chin"] == 0.5
+    x, y, w, h = drawn.box
+    assert w > STEP * (len(VIEWS) - 1) and all(
+        (p.points[:, 0] >= x).all() and (p.points[:, 0] <= x + w).all() for p in drawn.paths()
+    )
+    for k, (name, _) in enumerate(VIEWS[:LEVEL]):
+        mine = [
+            p
+            for p in drawn.layer("outline").items
+            if isinstance(p, Path) and p.name == f"{name}: contour" and abs(p.points[:, 0].mean() - k * STEP) < 0.6
+        ]
+        tall = [float(v) for p in mine for v in (p.points[:, 1].min(), p.points[:, 1].max())]
+        assert min(tall) == pytest.approx(-0.5, abs=0.01), name
+    back = [p.name for p in drawn.layer("features").items if isinstance(p, Path) and p.name.startswith("back:")]
+    assert back == [] and any(p.name.startswith("front: upper lid") for p in drawn.paths())
+
+
+def test_from_behind_the_neck_hides_the_jaw() -> None:
+    s = view("adult", yaw=180)
+    necks = [p for p in picture(s).layer("outline").items if isinstance(p, Path) and p.name == "neck"]
+    half = min(abs(float(p.points[:, 0].mean())) for p in necks)
+    low = [p for p in picture(s).layer("outline").items if isinstance(p, Path) and p.name == "contour"]
+    assert all((np.abs(q.points[q.points[:, 1] > 0.30][:, 0]) > 0.9 * half).all() for q in low)

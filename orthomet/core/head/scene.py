@@ -17,7 +17,7 @@ from .construct import feature_paths
 from .features import curve_through
 from .outline import knots
 from .solid import EAR_OPEN, Solid, solid
-from .turned import Curve, TurnedHead
+from .turned import CRUMB, Curve, TurnedHead
 
 BOX = (-0.72, -0.66, 1.44, 1.52)
 """x, y, width and height of the drawing about the head's centre, in heads."""
@@ -122,7 +122,9 @@ def scene_of(b: Body, turn: Turn) -> Scene:
         n: ((float(x), float(y)), bool(v)) for n, (x, y), v in zip(FRONT.names, marks.points, marks.visible, strict=True)
     }
     ears, covers = _ears(view, [c for _, c in curves["ear"]])
-    contour = tuple(_uncovered(c, covers) for c in view.contours())
+    neck = tuple(view.neck())
+    behind_neck = [*covers, *_neck_cover(view, neck)]
+    contour = tuple(_uncovered(c, behind_neck) for c in view.contours())
     jaw = tuple(
         _uncovered(c, covers)
         for side, (_, c) in zip((1, -1), curves["jaw"], strict=True)
@@ -130,7 +132,7 @@ def scene_of(b: Body, turn: Turn) -> Scene:
     )
     lines = tuple((p, c) for p, c in curves["feature"] if p is not None and _drawn(p, turn))
     guides = tuple(_uncovered(c, covers) for _, c in curves["guide"])
-    return Scene(view, contour, tuple(view.neck()), ears, jaw, lines, guides, landmarks)
+    return Scene(view, contour, neck, ears, jaw, lines, guides, landmarks)
 
 
 def _drawn(p: Path, turn: Turn) -> bool:
@@ -147,6 +149,15 @@ def _ears(view: TurnedHead, curves: list[Curve]) -> tuple[tuple[tuple[Curve, ...
         if float(view.toward @ np.array([side, 0, 0])) > 0.10 and rim.visible.mean() > 0.5:
             covers.append((rim.points, float(rim.depth.mean())))
     return tuple(out), covers
+
+
+def _neck_cover(view: TurnedHead, sides: tuple[Curve, ...]) -> list[tuple[Array, float]]:
+    """The neck's shape and depth: from behind it hides the jaw."""
+    if len(sides) != 2:
+        return []
+    one, other = (c.points[np.argsort(c.points[:, 1])] for c in sides)
+    axis = view.seen(view.head.neck[0].mean((0, 1)))
+    return [(np.concatenate([one, other[::-1]]), float(axis[2]))]
 
 
 def _uncovered(c: Curve, covers: list[tuple[Array, float]]) -> Curve:
@@ -228,7 +239,7 @@ def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Pat
     edges = np.flatnonzero(np.diff(want.astype(int))) + 1
     out = []
     for part in np.split(np.arange(len(want)), edges):
-        if want[part[0]] and len(part) >= least:
+        if want[part[0]] and len(part) >= least and np.linalg.norm(np.diff(c.points[part], axis=0), axis=1).sum() >= CRUMB / 2:
             ends = np.arange(max(part[0] - (not hidden), 0), min(part[-1] + 1 + (not hidden), len(want)))
             out.append(line(c.points[ends], role, c.name))
     return out

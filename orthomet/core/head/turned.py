@@ -24,6 +24,8 @@ CENTRE = np.array([0.0, 0.5, 0.0])
 WAY = np.array([0.014, 0.024, 0.036, 0.052, 0.072, 0.098, 0.13, 0.17, 0.22, 0.285, 0.37, 0.48, 0.62, 0.80])
 """Places along the way to the viewer, heads: close together near the point, where lips and lids hide each other."""
 ROWS = 220
+CRUMB = 0.03
+"""Contour curves shorter than this many heads are ripples of the grid, no form (own)."""
 
 
 @dataclass(frozen=True)
@@ -84,6 +86,8 @@ class TurnedHead:
         out = []
         for xyz, n in self.generators:
             q = self.seen(xyz)
+            if np.linalg.norm(np.diff(q[:, :2], axis=0), axis=1).sum() < CRUMB:
+                continue
             out.append(Curve("contour", q[:, :2], q[:, 2], self.visible(xyz + 0.004 * n, 0.0) & ~self._in_neck(xyz)))
         return out
 

@@ -32,7 +32,7 @@ HEAD_M = 0.23
 class Turn(Record):
     """How a head is turned, degrees; ``spread`` is how well that is known, one standard deviation."""
 
-    yaw: float = Field(0.0, ge=-100, le=100)
+    yaw: float = Field(0.0, ge=-180, le=180)
     pitch: float = Field(0.0, ge=-80, le=80)
     roll: float = Field(0.0, ge=-180, le=180)
     spread: float = Field(3.0, ge=0, le=45)

@@ -83,6 +83,7 @@ class HeadPage(Page):
     shown = Signal(bool, bool)
     """Guides, hidden lines."""
     export_wanted = Signal()
+    turnaround_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
@@ -119,6 +120,8 @@ class HeadPage(Page):
             self.size,
             button("Export…", self.export_wanted.emit, "Write this view as SVG, PDF or PNG at true size (Ctrl+E)", strong=True),
         )
+        around = button("Turnaround…", self.turnaround_wanted.emit, "Seven views in a row on common level lines (Ctrl+Shift+E)")
+        self.row(around)
         self.end()
 
     def _turn(self, _: float) -> None:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
 from ....core.errors import OrthometError
 from ....core.export.page import page
 from ....core.head.scene import Body, body, picture, scene_of
+from ....core.head.turnaround import turnaround
 from ....core.landmarks.turn import Turn
 from ....core.project.edits import decide
 from ...document import Document
@@ -48,7 +49,8 @@ class HeadStation(Station):
         self.strip.chosen.connect(self.look_from)
         self.page.turned.connect(self.look_from)
         self.page.shown.connect(lambda *_: self.refresh())
-        self.page.export_wanted.connect(self._export)
+        self.page.export_wanted.connect(lambda: self._export())
+        self.page.turnaround_wanted.connect(lambda: self._export(True))
         self.page.chin_began.connect(lambda: document.begin("Chin back or forward"))
         self.page.chin_moved.connect(self._chin)
         self.page.chin_dropped.connect(document.commit)
@@ -59,6 +61,9 @@ class HeadStation(Station):
             self.action("Guide lines", "G", self.page.guides.toggle),
             self.action("Hidden lines", "H", self.page.hidden.toggle),
             self.action("Export this view…", "Ctrl+E", self._export),
+            self.action(
+                "Export a turnaround…", "Ctrl+Shift+E", lambda: self._export(True), "Seven views in a row on common level lines"
+            ),
         ]
 
     def _body(self) -> Body:
@@ -81,18 +86,23 @@ class HeadStation(Station):
         if c:
             self.document.preview(decide(c.id, chin_forward=round(value, 3)))
 
-    def _export(self) -> None:
+    def _export(self, around: bool = False) -> None:
+        """Write this view, or seven of them in a row."""
         c = self.document.character
         if c is None:
             return
         folder = str(QSettings().value("export_folder", str(Path.home())))
-        side = f" {self.turn.yaw:+.0f} {self.turn.pitch:+.0f}" if (self.turn.yaw, self.turn.pitch) != (0, 0) else ""
+        side = " turnaround" if around else f" {self.turn.yaw:+.0f} {self.turn.pitch:+.0f}" if self.turn != Turn() else ""
         path, _ = QFileDialog.getSaveFileName(
-            self, "Export this view", str(Path(folder) / f"{c.name}{side}.svg"), "SVG (*.svg);;PDF (*.pdf);;PNG (*.png)"
+            self,
+            "Export a turnaround" if around else "Export this view",
+            str(Path(folder) / f"{c.name}{side}.svg"),
+            "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;Layers, OpenRaster (*.ora)",
         )
         if not path:
             return
-        drawn = picture(scene_of(self._body(), self.turn), self.page.guides.isChecked(), self.page.hidden.isChecked())
+        shown = (self.page.guides.isChecked(), self.page.hidden.isChecked())
+        drawn = turnaround(self._body(), *shown) if around else picture(scene_of(self._body(), self.turn), *shown)
         ref = c.reference
         try:
             write_page(page(drawn, self.page.size.value(), "fit", ref.credit if ref else ""), path)
