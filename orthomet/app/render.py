@@ -94,15 +94,16 @@ def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI, ground: bo
     return image
 
 
-def to_png(page: Picture, pencil: str = "blue") -> bytes:
-    return _png(to_image(page, pencil))
+def toencoded(page: Picture, pencil: str = "blue") -> bytes:
+    return encoded(to_image(page, pencil))
 
 
-def _png(image: QImage) -> bytes:
+def encoded(image: QImage, kind: str = "PNG") -> bytes:
+    """An image as the bytes of a PNG or JPG file."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "PNG")  # type: ignore[call-overload]
+    image.save(buffer, kind, 92 if kind == "JPG" else -1)  # type: ignore[call-overload]
     buffer.close()
     return bytes(data.data())
 
@@ -122,13 +123,13 @@ def to_ora(page: Picture, pencil: str = "blue") -> bytes:
     size = (whole.width(), whole.height())
     paper = QImage(*size, QImage.Format.Format_RGB32)
     paper.fill(Qt.GlobalColor.white)
-    layers = [Raster("Paper", _png(paper))]
+    layers = [Raster("Paper", encoded(paper))]
     for layer in page.layers:
         own, opacity = PENCIL_OF.get(layer.id, (pencil, 1.0))
         shown = replace(page, layers=(replace(layer, visible=True),))
-        layers.append(Raster(layer.title, _png(to_image(shown, own, ground=False)), opacity, layer.visible))
+        layers.append(Raster(layer.title, encoded(to_image(shown, own, ground=False)), opacity, layer.visible))
     small = whole.scaled(THUMB, THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-    return pack(layers, _png(whole), _png(small), size, PNG_DPI)
+    return pack(layers, encoded(whole), encoded(small), size, PNG_DPI)
 
 
 def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
@@ -167,7 +168,7 @@ def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> Non
     if kind == ".svg":
         data = to_svg(page, pencil).encode()
     elif kind == ".png":
-        data = to_png(page, pencil)
+        data = toencoded(page, pencil)
     elif kind == ".pdf":
         data = to_pdf(page, pencil)
     elif kind == ".ora":

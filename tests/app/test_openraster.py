@@ -36,7 +36,7 @@ def test_a_head_in_layers(qapp: Any) -> None:
         im = Image.open(io.BytesIO(z.read(ly.get("src", "")))).convert("RGBA")
         assert im.size == size and ly.get("composite-op") == "svg:src-over" and 0 < float(ly.get("opacity", 0)) <= 1
         if ly.get("visibility") == "visible":
-            im.putalpha(im.getchannel("A").point(lambda a, o=float(ly.get("opacity", 1)): round(a * o)))
+            im.putalpha(Image.fromarray((np.asarray(im)[..., 3] * float(ly.get("opacity", 1))).astype(np.uint8)))
             canvas = Image.alpha_composite(canvas, im)
     merged = np.asarray(Image.open(io.BytesIO(z.read("mergedimage.png"))).convert("L"), float)
     ours = np.asarray(canvas.convert("L"), float)

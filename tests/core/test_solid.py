@@ -209,7 +209,7 @@ def test_the_turnaround_stands_on_common_lines() -> None:
     drawn = turnaround(b)
     level = {p.name: float(p.points[0, 1]) for p in drawn.layer("level-lines").items if isinstance(p, Path)}
     assert level["eye line"] == pytest.approx(BERTA["eye_station"] - 0.5) and level["chin"] == 0.5
-    x, y, w, h = drawn.box
+    x, _, w, _ = drawn.box
     assert w > STEP * (len(VIEWS) - 1) and all(
         (p.points[:, 0] >= x).all() and (p.points[:, 0] <= x + w).all() for p in drawn.paths()
     )

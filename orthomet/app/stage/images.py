@@ -37,6 +37,21 @@ def to_rgb(image: QImage) -> Array:
     return flat[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy()
 
 
+def moved_image(image: QImage, target: Array, source: Array, step: int) -> QImage:
+    """An image with what lies at ``source`` brought to ``target``, pixels ``(n, 2)`` each; safe off the interface thread.
+
+    Raises
+    ------
+    LandmarkError
+    """
+    from ...core.imaging.warp import warped
+
+    plain = image.convertToFormat(QImage.Format.Format_RGB32)
+    flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine() // 4, 4)
+    out = np.ascontiguousarray(warped(flat[:, : plain.width()], target, source, step))
+    return QImage(out.data, plain.width(), plain.height(), 4 * plain.width(), QImage.Format.Format_RGB32).copy()
+
+
 class _Job(QRunnable):
     def __init__(self, owner: ImageStore, key: str, data: bytes):
         super().__init__()

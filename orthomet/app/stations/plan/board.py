@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QTransform, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from ....core.errors import OrthometError
 from ....core.kinds import Array
 from ....core.landmarks.level import roll_of
 from ....core.landmarks.schema import FRONT
@@ -16,12 +17,14 @@ from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
 from ...looks import screen_looks
 from ...render import paint
-from ...stage.draw import cased, dimension, sheet_edge
-from ...stage.images import reduced
-from ...theme.paint import CENTRE, painting, pen, text, text_width
+from ...stage.draw import cased, chip, dimension, sheet_edge
+from ...stage.images import moved_image, reduced
+from ...theme.paint import CENTRE, LEFT, RIGHT, painting, pen, text, text_width
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
 
 GUTTER = 64
+LIVE_STEP = 8
+"""Pixels between the places the motion is worked out at while it is only looked at."""
 LINES = (
     ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"),
     ("nose_base_station", "nose"), ("mouth_station", "mouth"),
@@ -55,6 +58,10 @@ class PlanBoard(QWidget):
         self._pan: QPointF | None = None
         self._space = False
         self._kept: tuple[object, QPixmap] | None = None
+        self.moved, self.wipe = False, 0.5
+        """Show the picture moved to the plan, right of the wipe (a share of the pane's width)."""
+        self._moved: tuple[object, QImage] | None = None
+        self._wiping = False
 
     # ---- geometry
 
@@ -148,6 +155,9 @@ class PlanBoard(QWidget):
         if e.button() == Qt.MouseButton.MiddleButton or (self._space and e.button() == Qt.MouseButton.LeftButton):
             self._pan = e.position()
             return
+        if e.button() == Qt.MouseButton.LeftButton and self._on_wipe(e.position()):
+            self._wiping = True
+            return
         key = self._line_at(e.position())
         if key and e.button() == Qt.MouseButton.LeftButton:
             self._drag = key
@@ -160,6 +170,11 @@ class PlanBoard(QWidget):
             self._pan = e.position()
             self.update()
             return
+        if self._wiping:
+            left = self.panes()[0]
+            self.wipe = max(0.0, min(1.0, (e.position().x() - left.left()) / left.width()))
+            self.update()
+            return
         if self._drag:
             self.mark_moved.emit(self._drag, self.station_at(e.position().y()) - self._grab)
             return
@@ -170,10 +185,14 @@ class PlanBoard(QWidget):
             self._near = key
             if key:
                 self.hovered.emit(key, True)
-        self.setCursor(Qt.CursorShape.SizeVerCursor if key else Qt.CursorShape.ArrowCursor)
+        across = self._on_wipe(e.position())
+        self.setCursor(
+            Qt.CursorShape.SizeHorCursor if across else Qt.CursorShape.SizeVerCursor if key else Qt.CursorShape.ArrowCursor
+        )
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
         self._pan = None
+        self._wiping = False
         if self._drag:
             key, self._drag = self._drag, ""
             self.mark_dropped.emit(key)
@@ -283,7 +302,67 @@ class PlanBoard(QWidget):
                 q.drawImage(0, 0, small)
             self._kept = (key, pixmap)
         p.drawPixmap(pane.topLeft(), self._kept[1])
+        if self.moved:
+            self._paint_moved(p, pane, frame)
         sheet_edge(p, pane)
+
+    # ---- the picture moved to the plan
+
+    def show_moved(self, on: bool) -> None:
+        self.moved = on
+        self.update()
+
+    def _wipe_x(self) -> float:
+        left = self.panes()[0]
+        return left.left() + self.wipe * left.width()
+
+    def _on_wipe(self, q: QPointF) -> bool:
+        left = self.panes()[0]
+        return self.moved and left.contains(q) and abs(q.x() - self._wipe_x()) < 9
+
+    def planned_places(self) -> Array | None:
+        """Where the plan puts each landmark on the reference's own picture, pixels, schema order."""
+        frame = self.reference_frame()
+        if frame is None or self.points is None:
+            return None
+        back, left = frame.inverted()[0], self.panes()[0]
+        places = [back.map(self.at(left, x, t)) for x, t in self.points.tolist()]
+        return np.array([(q.x(), q.y()) for q in places])
+
+    def _moved_picture(self, frame: QTransform) -> tuple[QImage, float] | None:
+        """The reference moved to the plan, at about the size it shows, and how many picture pixels one of its own is."""
+        if self.image is None or self.reference is None or self.points is None:
+            return None
+        scale = max(abs(frame.m11()), abs(frame.m12())) * self.devicePixelRatioF()
+        small, _ = reduced(self.image, scale)
+        factor = self.image.width() / small.width()
+        key = (small.cacheKey(), self.points.tobytes(), self.reference.marks, self.reference.level_by)
+        if self._moved is None or self._moved[0] != key:
+            target = self.planned_places()
+            if target is None:
+                return None
+            source = self.reference.marks.landmarks().array()
+            try:
+                self._moved = (key, moved_image(small, target / factor, source / factor, LIVE_STEP))
+            except OrthometError:
+                return None
+        return self._moved[1], factor
+
+    def _paint_moved(self, p: QPainter, pane: QRectF, frame: QTransform) -> None:
+        found = self._moved_picture(frame)
+        if found is None:
+            return
+        image, factor = found
+        x = self._wipe_x()
+        p.save()
+        p.setClipRect(QRectF(x, pane.top(), pane.right() - x, pane.height()))
+        p.setTransform(frame, True)
+        p.scale(factor, factor)
+        p.drawImage(0, 0, image)
+        p.restore()
+        cased(p, [(QPointF(x, pane.top()), QPointF(x, pane.bottom()))], ON_PICTURE_POINT, 1.6)
+        chip(p, x - 10, pane.bottom() - 18, "as it is", align=RIGHT)
+        chip(p, x + 10, pane.bottom() - 18, "as planned", align=LEFT)
 
     def _tag(self, p: QPainter, pane: QRectF, words: str, colour: str) -> None:
         t = theme.t

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QWidget
 
+from ....core.export.files import write_whole
 from ....core.head.construct import construction
+from ....core.imaging.warp import STEP
 from ....core.landmarks.schema import FRONT
 from ....core.plan.plan import Plan, basis, offset_for
 from ....core.project.edits import decide, set_emphasis, set_group_weight, set_offset
@@ -20,7 +23,8 @@ from ...gauges.item import GaugeItem
 from ...gauges.list import GaugeList, WeightBar
 from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
-from ...stage.images import ImageStore
+from ...render import encoded
+from ...stage.images import ImageStore, moved_image
 from ...theme.paint import hline, painting, text, text_width
 from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, base_item, button
@@ -65,6 +69,8 @@ class Legend(QWidget):
 
 class PlanStation(Station):
     name = "Plan"
+    work_wanted = Signal(str, object, object)
+    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
@@ -77,8 +83,13 @@ class PlanStation(Station):
         label = QLabel("Guides")
         label.setProperty("soft", True)
         self.reset = button("All by the raw plan", self._reset, "Forget every mark moved by hand")
+        self.see_moved = button(
+            "Moved picture", self._toggle_moved, "The reference moved to the plan, right of a wipe (Ctrl+Shift+W)"
+        )
+        self.see_moved.setCheckable(True)
         self.head.addStretch(1)
         self.head.addWidget(self.reset)
+        self.head.addWidget(self.see_moved)
         self.head.addWidget(label)
         self.head.addWidget(self.school)
         self.board, self.verdict = PlanBoard(), Verdict()
@@ -100,6 +111,8 @@ class PlanStation(Station):
         self._actions = [
             self.action("Forget marks moved by hand", "", self._reset),
             self.action("All groups follow the master", "", lambda: self._decide("Group weights", group_weights={})),
+            self.action("Picture moved to the plan", "Ctrl+Shift+W", self.see_moved.click),
+            self.action("Save the moved picture…", "", self._save_moved, "At full size; it shows the plan, it is no retouching"),
             self.action("Let the eyes overlap", "", self._toggle_overlap),
             self.action("Keep the reference’s unevenness", "", self._toggle_balance),
         ]
@@ -158,6 +171,36 @@ class PlanStation(Station):
         if c:
             keep = c.decisions.balance == 0
             self._decide("Keep unevenness" if keep else "Even left and right", balance=1.0 if keep else 0.0)
+
+    # ---- the picture moved to the plan
+
+    def _toggle_moved(self) -> None:
+        self.board.show_moved(self.see_moved.isChecked())
+
+    def _save_moved(self) -> None:
+        c = self.document.character
+        ref = c.face if c else None
+        image = self.images.get(ref.image.hash) if ref else None
+        places = self.board.planned_places()
+        if c is None or ref is None or image is None or places is None:
+            self.say.emit("There is no picture to move yet: the reference needs its crown and chin.", True)
+            return
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Save the moved picture", f"{c.name} as planned.png", "Pictures (*.png *.jpg)"
+        )
+        if not path:
+            return
+        source = ref.marks.landmarks().array()
+
+        def job(say: Any) -> str:
+            say("Moving the picture…")
+            write_whole(
+                path,
+                encoded(moved_image(image, places, source, STEP), "JPG" if path.lower().endswith(("jpg", "jpeg")) else "PNG"),
+            )
+            return path
+
+        self.work_wanted.emit("Moving the picture…", job, lambda p: self.say.emit(f"Written to {p.rsplit('/', 1)[-1]}.", False))
 
     def _emphasis(self, key: str, e: float) -> None:
         if self._cid():
