@@ -12,6 +12,14 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
+@pytest.fixture(scope="session", autouse=True)
+def qapp() -> Iterator[object]:
+    """One application object for the whole run: a command that needs a painter would otherwise make a smaller one first."""
+    from orthomet.app.application import make_application
+
+    yield make_application()
+
+
 @pytest.fixture(autouse=True)
 def _own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
     home = tmp_path_factory.mktemp("home")

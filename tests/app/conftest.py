@@ -10,13 +10,6 @@ from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
-from orthomet.app.application import make_application
-
-
-@pytest.fixture(scope="session")
-def qapp() -> Iterator[object]:
-    yield make_application()
-
 
 @pytest.fixture(autouse=True)
 def _no_waiting_dialogs(monkeypatch: pytest.MonkeyPatch) -> None:
