@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path as FilePath
@@ -94,16 +95,35 @@ def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI, ground: bo
     return image
 
 
-def toencoded(page: Picture, pencil: str = "blue") -> bytes:
-    return encoded(to_image(page, pencil))
+def to_png(page: Picture, pencil: str = "blue") -> bytes:
+    return _png(to_image(page, pencil))
 
 
-def encoded(image: QImage, kind: str = "PNG") -> bytes:
-    """An image as the bytes of a PNG or JPG file."""
+def save_image(image: QImage, path: str | FilePath) -> None:
+    """Write an image as the file's ending says, all or nothing; may run off the interface thread.
+
+    Raises
+    ------
+    ProjectError
+    """
+    p = FilePath(path)
+    temp = p.with_name(f".part-{p.name}")
+    try:
+        if not image.save(str(temp), quality=92):
+            raise ProjectError(f"{p.name} cannot be written.")
+        temp.replace(p)
+    except OSError as e:
+        raise ProjectError(f"{p.name} cannot be written: {e.strerror or e}.") from None
+    finally:
+        with contextlib.suppress(OSError):
+            temp.unlink(missing_ok=True)
+
+
+def _png(image: QImage) -> bytes:
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, kind, 92 if kind == "JPG" else -1)  # type: ignore[call-overload]
+    image.save(buffer, "PNG")  # type: ignore[call-overload]
     buffer.close()
     return bytes(data.data())
 
@@ -123,13 +143,13 @@ def to_ora(page: Picture, pencil: str = "blue") -> bytes:
     size = (whole.width(), whole.height())
     paper = QImage(*size, QImage.Format.Format_RGB32)
     paper.fill(Qt.GlobalColor.white)
-    layers = [Raster("Paper", encoded(paper))]
+    layers = [Raster("Paper", _png(paper))]
     for layer in page.layers:
         own, opacity = PENCIL_OF.get(layer.id, (pencil, 1.0))
         shown = replace(page, layers=(replace(layer, visible=True),))
-        layers.append(Raster(layer.title, encoded(to_image(shown, own, ground=False)), opacity, layer.visible))
+        layers.append(Raster(layer.title, _png(to_image(shown, own, ground=False)), opacity, layer.visible))
     small = whole.scaled(THUMB, THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-    return pack(layers, encoded(whole), encoded(small), size, PNG_DPI)
+    return pack(layers, _png(whole), _png(small), size, PNG_DPI)
 
 
 def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
@@ -168,7 +188,7 @@ def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> Non
     if kind == ".svg":
         data = to_svg(page, pencil).encode()
     elif kind == ".png":
-        data = toencoded(page, pencil)
+        data = to_png(page, pencil)
     elif kind == ".pdf":
         data = to_pdf(page, pencil)
     elif kind == ".ora":

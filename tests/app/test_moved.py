@@ -72,7 +72,10 @@ def test_the_moved_picture_is_saved_at_full_size(
         qtbot.waitUntil(lambda name=name: (tmp_path / name).exists(), timeout=15000)
         qtbot.waitUntil(lambda: not demo.desk.work.active, timeout=5000)
         assert Image.open(tmp_path / name).size == plan.board.reference.image.size
-    assert "Written" in demo.ledge.sentence
+    assert "Written" in demo.ledge.sentence and sorted(f.name for f in tmp_path.iterdir()) == ["m.jpg", "m.png"]
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/m.png", ""))
+    plan._save_moved()
+    qtbot.waitUntil(lambda: demo.ledge.bad, timeout=15000)
     demo.desk.document.choose_character("klinker")
     demo.desk.flush()
     plan._save_moved()

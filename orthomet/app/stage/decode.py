@@ -6,7 +6,9 @@ interface thread, so that the first paint has nothing left to do.
 
 from __future__ import annotations
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice
+import tempfile
+
+from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QColorSpace, QImage, QImageReader
 
 from ...core.imaging.load import MAX_PIXELS, load, peek
@@ -41,13 +43,18 @@ def _whole(data: bytes, fmt: str) -> bool:
 def _by_qt(data: bytes, fmt: str) -> QImage | None:
     if not _whole(data, fmt):
         return None
-    held = QByteArray(data)
-    buffer = QBuffer(held)
-    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
     QImageReader.setAllocationLimit(8 * MAX_PIXELS // (1024 * 1024) + 1)
-    reader = QImageReader(buffer, QByteArray(fmt.lower().encode()))
-    reader.setAutoTransform(True)
-    image = reader.read()
+    # by file, not by a buffer of ours: Qt asks the device while it holds its own lock, and a buffer made in Python would
+    # then wait for the interpreter, which the interface thread may hold while it waits for that same lock
+    try:
+        with tempfile.NamedTemporaryFile(prefix="orthomet-", suffix=f".{fmt.lower()}") as held:
+            held.write(data)
+            held.flush()
+            reader = QImageReader(held.name, QByteArray(fmt.lower().encode()))
+            reader.setAutoTransform(True)
+            image = reader.read()
+    except OSError:
+        return None  # no room for it: the core decodes in memory
     if image.isNull() or image.format() not in PLAIN:
         return None
     space, standard = image.colorSpace(), QColorSpace(QColorSpace.NamedColorSpace.SRgb)

@@ -17,7 +17,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from ..kinds import Array
-from .outline import STATIONS, half_width, knots, width_at
+from .outline import STATIONS, half_width, knots
 from .points import sizes
 
 DEPTH = 0.86
@@ -364,8 +364,3 @@ def neck_rings(head: Solid, rings: int = 26, spokes: int = 48) -> Array:
     return np.stack(
         np.broadcast_arrays(half * wide * np.sin(phi), t, middle + deep * (1 - 0.05 * np.sin(np.pi * s)) * np.cos(phi)), -1
     )
-
-
-def outline_half_width(head: Solid, t: float) -> float:
-    """Half width of the front outline at a station."""
-    return float(width_at(head.half, t))

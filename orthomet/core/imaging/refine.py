@@ -136,20 +136,30 @@ LEAST_JUMP = 3.0
 """Weakest step of lightness (CIELAB) that counts as an edge of pupil or iris (own)."""
 
 
+_ARCS = np.radians(np.concatenate([np.arange(-40, 41, 10), np.arange(140, 221, 10)]))
+_RING = np.stack([np.cos(_ARCS), np.sin(_ARCS)], -1)
+"""Directions in which the lids leave an iris free: nine to the right, nine to the left."""
+
+
 def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Array, float, float]:
-    """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom."""
-    angle = np.radians(np.concatenate([np.arange(-40, 41, 10), np.arange(140, 221, 10)]))
-    steps = np.arange(-reach, reach + 1e-6, 2.0)
+    """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom.
+
+    Looked for coarsely first, then about the best place.
+    """
+    best, _, _ = _disc(grey, centre, np.arange(-reach, reach + 1e-6, 3.0), radii)
+    return _disc(grey, best, np.arange(-2.0, 2.1, 1.0), radii)
+
+
+def _disc(grey: Array, centre: Array, steps: Array, radii: Array) -> tuple[Array, float, float]:
+    """The disc of one round: centres at steps about a point, all radii."""
     cx, cy = (a.ravel() for a in np.meshgrid(centre[0] + steps, centre[1] + steps * 0.7))
-    ring = np.stack([np.cos(angle), np.sin(angle)], -1)
     rr = np.concatenate([radii - 2.5, [radii[-1] + 2.5]])
-    x = cx[:, None, None] + rr[None, :, None] * ring[None, None, :, 0]
-    y = cy[:, None, None] + rr[None, :, None] * ring[None, None, :, 1]
+    x = cx[:, None, None] + rr[None, :, None] * _RING[None, None, :, 0]
+    y = cy[:, None, None] + rr[None, :, None] * _RING[None, None, :, 1]
     v = _sample(grey, x, y)
     left, right = v[..., 9:].mean(-1), v[..., :9].mean(-1)
     jump = np.minimum(left[:, 1:] - left[:, :-1], right[:, 1:] - right[:, :-1])
-    inside = _sample(grey, cx, cy)
-    score = jump - 0.10 * inside[:, None]
+    score = jump - 0.10 * _sample(grey, cx, cy)[:, None]
     i, j = np.unravel_index(int(score.argmax()), score.shape)
     return np.array([cx[i], cy[i]]), float(radii[j]), float(jump[i, j])
 

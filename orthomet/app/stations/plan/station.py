@@ -9,7 +9,6 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QWidget
 
-from ....core.export.files import write_whole
 from ....core.head.construct import construction
 from ....core.imaging.warp import STEP
 from ....core.landmarks.schema import FRONT
@@ -23,7 +22,7 @@ from ...gauges.item import GaugeItem
 from ...gauges.list import GaugeList, WeightBar
 from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
-from ...render import encoded
+from ...render import save_image
 from ...stage.images import ImageStore, moved_image
 from ...theme.paint import hline, painting, text, text_width
 from ...theme.tokens import PAD, theme
@@ -194,10 +193,7 @@ class PlanStation(Station):
 
         def job(say: Any) -> str:
             say("Moving the picture…")
-            write_whole(
-                path,
-                encoded(moved_image(image, places, source, STEP), "JPG" if path.lower().endswith(("jpg", "jpeg")) else "PNG"),
-            )
+            save_image(moved_image(image, places, source, STEP), path)
             return path
 
         self.work_wanted.emit("Moving the picture…", job, lambda p: self.say.emit(f"Written to {p.rsplit('/', 1)[-1]}.", False))
