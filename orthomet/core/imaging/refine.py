@@ -50,8 +50,8 @@ def _sample(plane: Array, x: Array, y: Array) -> Array:
     return np.asarray(cv2.remap(plane, xs, ys, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).reshape(x.shape))
 
 
-EYES_APART = 96.0
-"""Working pixels between the two eyes' centres: finer than the hand places a point on an ordinary portrait (own)."""
+EYES_APART = 110.0
+"""Working pixels between the two eyes' centres: finer ones read no better over thirteen portraits (own, tried 96–150)."""
 
 
 CROP = 5.2
@@ -142,16 +142,8 @@ _RING = np.stack([np.cos(_ARCS), np.sin(_ARCS)], -1)
 
 
 def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Array, float, float]:
-    """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom.
-
-    Looked for coarsely first, then about the best place.
-    """
-    best, _, _ = _disc(grey, centre, np.arange(-reach, reach + 1e-6, 3.0), radii)
-    return _disc(grey, best, np.arange(-2.0, 2.1, 1.0), radii)
-
-
-def _disc(grey: Array, centre: Array, steps: Array, radii: Array) -> tuple[Array, float, float]:
-    """The disc of one round: centres at steps about a point, all radii."""
+    """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom."""
+    steps = np.arange(-reach, reach + 1e-6, 2.0)
     cx, cy = (a.ravel() for a in np.meshgrid(centre[0] + steps, centre[1] + steps * 0.7))
     rr = np.concatenate([radii - 2.5, [radii[-1] + 2.5]])
     x = cx[:, None, None] + rr[None, :, None] * _RING[None, None, :, 0]
