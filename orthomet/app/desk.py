@@ -96,11 +96,8 @@ class Desk(QObject):
             s.status_changed.connect(self._status)
             s.go_to.connect(self.go_named)
             s.wanted.connect(lambda what: {"picture": self.add_picture_dialog, "demo": self.open_demo}[what]())
-        for s in self.stations:
-            if hasattr(s, "say"):
-                s.say.connect(lambda words, bad: self.ledge.say(words, bad))
-            if hasattr(s, "work_wanted"):
-                s.work_wanted.connect(self.work.start)
+            s.say.connect(lambda words, bad: self.ledge.say(words, bad))
+            s.work_wanted.connect(self.work.start)
         self.work.failed.connect(lambda s: self.ledge.say(s, bad=True))
         self.work.busy.connect(lambda s: self.ledge.busy(s or None))
 

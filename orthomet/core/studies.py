@@ -47,8 +47,24 @@ def samples_of(study: Study, view: str = "front") -> list[Measured]:
     return [m for m in found if m is not None]
 
 
+_LEARNED: dict[tuple[int, ...], tuple[tuple[Drawing, ...], list[Learned]]] = {}
+
+
 def learned(study: Study) -> list[Learned]:
-    """What the samples say, one entry a view; empty while none of them says anything surely."""
+    """What the samples say, one entry a view; empty while none of them says anything surely.
+
+    Kept by the drawings' identity: a value dragged by hand changes the study in every frame, its drawings in none.
+    """
+    key = tuple(map(id, study.samples))
+    hit = _LEARNED.get(key)
+    if hit is None:
+        if len(_LEARNED) > 64:
+            _LEARNED.clear()
+        hit = _LEARNED[key] = (study.samples, _learn(study))  # the drawings are held, so that their identity stays theirs
+    return hit[1]
+
+
+def _learn(study: Study) -> list[Learned]:
     out = []
     for view in dict.fromkeys(d.marks.view for d in study.samples):
         samples = samples_of(study, view)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 
-import numpy as np
 import pytest
 
 from orthomet.core.datafiles import parse
@@ -139,4 +138,4 @@ def test_a_style_taken_out_frees_who_was_drawn_toward_it() -> None:
     q = remove_study("gone")(p)
     wick = q.character("wick")
     assert wick is not None and wick.decisions.style != "study:gone" and wick.decisions.norm == "adult"
-    assert np.isfinite(NORM.mean[0]) and q.characters[0].decisions == p.characters[0].decisions
+    assert q.characters[0].decisions == p.characters[0].decisions

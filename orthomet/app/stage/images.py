@@ -108,7 +108,7 @@ class ImageStore(QObject):
 
 
 _LEVELS: OrderedDict[int, list[QImage]] = OrderedDict()
-KEEP_LEVELS = 40
+LEVELS_BUDGET = 256 * 1024 * 1024
 
 
 def keep_levels(image: QImage) -> None:
@@ -128,7 +128,7 @@ def _half(image: QImage) -> QImage:
 def _put(key: int, levels: list[QImage]) -> list[QImage]:
     _LEVELS[key] = levels
     _LEVELS.move_to_end(key)
-    while len(_LEVELS) > KEEP_LEVELS:
+    while len(_LEVELS) > 1 and sum(i.sizeInBytes() for kept in _LEVELS.values() for i in kept) > LEVELS_BUDGET:
         _LEVELS.popitem(last=False)
     return levels
 

@@ -53,6 +53,12 @@ class Station(QWidget):
     go_to = Signal(str)
     """Ask the frame to open another station by name."""
 
+    say = Signal(str, bool)
+    """A sentence for the ledge, and whether it is about trouble."""
+
+    work_wanted = Signal(str, object, object)
+    """Words, job and what follows: run it off the interface thread."""
+
     wanted = Signal(str)
     """Ask the desk for something: "picture" or "demo"."""
 

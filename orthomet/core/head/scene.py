@@ -53,6 +53,11 @@ class Body:
     parts: tuple[tuple[str, str, Path | None, slice], ...]
     """Kind (feature, guide, ear, jaw, landmark), name, the front path where there is one, and where in ``xyz``."""
 
+    @property
+    def front(self) -> Array:
+        """Where the front view shows the landmarks, ``(n, 2)`` in schema order: turning changes nothing of it."""
+        return np.asarray(self.xyz[self.parts[-1][3], :2])
+
 
 def body(table: Mapping[str, float], points: Array, chin_forward: float = 0.0) -> Body:
     """A head with these traits and front landmarks (head units, schema order). Kept while both are the same."""
@@ -201,9 +206,9 @@ def _guides(head: Solid) -> list[tuple[str, Array, float]]:
         out.append((name, np.minimum(head.around(phi, at, detail=False), head.around(phi, at) + [9, 9, 0]), SECTION_LIFT))
     ear, low = p["ear_top_station"], p["ear_bottom_station"]
     hair = p["hairline_station"]
-    knots = np.array([(0, hair), (0.45, hair + 0.005), (0.85, hair + 0.04), (1.10, hair + 0.13), (1.32, ear - 0.02), (1.48, ear + 0.07),
+    run = np.array([(0, hair), (0.45, hair + 0.005), (0.85, hair + 0.04), (1.10, hair + 0.13), (1.32, ear - 0.02), (1.48, ear + 0.07),
                       (1.62, ear + 0.10), (1.80, ear + 0.13), (2.1, low - 0.03), (2.6, low + 0.01), (np.pi, low + 0.02)])  # fmt: skip
-    run = curve_through(knots, 7)
+    run = curve_through(run, 7)
     for side, k in ((1, "l"), (-1, "r")):
         out.append((f"hairline {k}", head.around(side * run[:, 0], run[:, 1], detail=False), SECTION_LIFT))
     return out

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QTransform
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
@@ -32,8 +31,6 @@ from .stage import CheckStage
 
 class CheckStation(Station):
     name = "Check"
-    work_wanted = Signal(str, object, object)
-    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QRectF, Qt, Signal
@@ -9,6 +10,8 @@ from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QCheckBox, QSlider, QWidget
 
 from ....core.head.scene import Scene
+from ....core.kinds import Array
+from ....core.landmarks.schema import FRONT
 from ....core.landmarks.turn import Turn
 from ...theme.paint import RIGHT, hline, painting, text
 from ...theme.tokens import ROW, theme
@@ -27,8 +30,8 @@ class Change:
     share: float | None
 
 
-def changes(front: Scene, s: Scene) -> list[Change]:
-    """Widths of features at this turn beside the front view; ``None`` where an end is out of sight."""
+def changes(front: Array, s: Scene) -> list[Change]:
+    """Widths of features at this turn beside the front's landmarks; ``None`` where an end is out of sight."""
     out = []
     rows = (
         ("Eye at the left", "exocanthion_r", "endocanthion_r"), ("Gap between the eyes", "endocanthion_r", "endocanthion_l"),
@@ -37,11 +40,11 @@ def changes(front: Scene, s: Scene) -> list[Change]:
     for words, a, b in rows:
         here, there = s.landmarks[a], s.landmarks[b]
         seen = here[1] and there[1]
-        out.append(Change(words, _far(here[0], there[0]) / _far(front.landmarks[a][0], front.landmarks[b][0]) if seen else None))
+        out.append(Change(words, _far(here[0], there[0]) / _far(front[FRONT.index[a]], front[FRONT.index[b]]) if seen else None))
     return out
 
 
-def _far(a: tuple[float, float], b: tuple[float, float]) -> float:
+def _far(a: Sequence[float] | Array, b: Sequence[float] | Array) -> float:
     return float(max(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5, 1e-9))
 
 

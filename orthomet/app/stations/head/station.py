@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, Signal
+from PySide6.QtCore import QSettings
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
 
@@ -26,7 +26,6 @@ from .strip import VIEWS, ViewStrip
 
 class HeadStation(Station):
     name = "Head"
-    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
@@ -121,7 +120,7 @@ class HeadStation(Station):
         self.who.setText(f"{c.name}, as planned" if c else "")
         self.stage.show_head(picture(s, self.page.guides.isChecked(), self.page.hidden.isChecked()), self.turn)
         self.strip.set_body(b, self.turn, not self.document.dragging)
-        self.page.set_content(self.turn, c.decisions.chin_forward if c else 0.0, changes(scene_of(b, Turn()), s))
+        self.page.set_content(self.turn, c.decisions.chin_forward if c else 0.0, changes(b.front, s))
 
     def hint(self) -> Hint:
         return [("Drag", "to turn the head"), ("Shift-drag", "rolls it"), ("Arrows", "5°, with Shift 15°"), ("[ ]", "walk the views"),

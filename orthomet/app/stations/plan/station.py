@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QAction, QPaintEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QWidget
 
 from ....core.head.construct import construction
@@ -19,13 +19,12 @@ from ....core.proportions.registry import front_registry
 from ....core.styles.schools import school, schools
 from ...document import Document
 from ...gauges.item import GaugeItem
+from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList, WeightBar
 from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
 from ...render import save_image
 from ...stage.images import ImageStore, moved_image
-from ...theme.paint import hline, painting, text, text_width
-from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, base_item, button
 from .board import PlanBoard
 from .verdict import Verdict
@@ -33,43 +32,17 @@ from .verdict import Verdict
 MASTER = "*"
 
 
-class Legend(QWidget):
-    """The marks, once, at the foot of the panel."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedHeight(28)
-
-    def paintEvent(self, e: QPaintEvent) -> None:
-        with painting(self) as p:
-            t, y = theme.t, 15.0
-            hline(p, PAD, self.width() - PAD, 0, t.c("rule"))
-            x = PAD + 5.0
-            for words in ("reference", "plan", "style", "usual", "limit"):
-                if words == "reference":
-                    mark_reference(p, x, y + 6.5, t)
-                elif words == "plan":
-                    mark_plan(p, x, y - 7, t)
-                elif words == "style":
-                    mark_style(p, x, y - 7, t)
-                elif words == "limit":
-                    mark_wall(p, x - 6, y, t, 1)
-                else:
-                    p.setPen(Qt.PenStyle.NoPen)
-                    p.setBrush(t.c("band_wide"))
-                    p.drawRoundedRect(QRectF(x - 5, y - 5, 26, 10), 2, 2)
-                    p.setBrush(t.c("band"))
-                    p.drawRoundedRect(QRectF(x + 1, y - 5, 14, 10), 2, 2)
-                    x += 16
-                w = text_width("small", words)
-                text(p, (x + 9, y - 10, w + 2, 20), words, "small", t.c("soft"))
-                x += w + 28
+LEGEND: tuple[Entry, ...] = (
+    ("reference", 0, lambda p, x, y, t: mark_reference(p, x, y + 6.5, t)),
+    ("plan", 0, lambda p, x, y, t: mark_plan(p, x, y - 7, t)),
+    ("style", 0, lambda p, x, y, t: mark_style(p, x, y - 7, t)),
+    ("usual", 16, usual),
+    ("limit", 0, lambda p, x, y, t: mark_wall(p, x - 6, y, t, 1)),
+)
 
 
 class PlanStation(Station):
     name = "Plan"
-    work_wanted = Signal(str, object, object)
-    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
@@ -103,7 +76,7 @@ class PlanStation(Station):
         self.panel.column.addWidget(self.master)
         self.panel.column.addSpacing(4)
         self.panel.column.addWidget(self.list, 1)
-        self.panel.column.addWidget(Legend())
+        self.panel.column.addWidget(Legend(LEGEND))
         self.build(self.board, self.panel, self.verdict)
         self._start: Plan | None = None
         self._connect()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
@@ -48,9 +47,6 @@ from .stage import ReferenceStage
 
 class ReferenceStation(Station):
     name = "Reference"
-    work_wanted = Signal(str, object, object)
-    """Words, job and what follows: run it off the interface thread."""
-    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)

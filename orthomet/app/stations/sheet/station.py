@@ -140,7 +140,6 @@ class _Export(QRunnable):
 class SheetStation(Station):
     name = "Sheet"
     exported = Signal(str, str)
-    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)

@@ -7,7 +7,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.hands import Pair
 from ....core.kinds import backward, forward
 from ....core.proportions.norms import norm
 from ....core.proportions.registry import Role, front_registry
@@ -121,7 +120,7 @@ class HandPage(Page):
         self.end()
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
-    def set_content(self, pairs: tuple[Pair, ...], hand: Hand | None, toward: Style) -> None:
+    def set_content(self, hand: Hand | None, toward: Style) -> None:
         n = hand.pairs if hand else 0
         words = f"Learned from {n} pair{'s' if n != 1 else ''}."
         if n < FEWEST_FOR_PUSH:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, Signal
+from PySide6.QtCore import QPoint, QPointF, QRectF
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -26,11 +26,12 @@ from ....core.styles.hand import Hand
 from ....core.styles.learn import FEWEST_FOR_SPREAD
 from ....core.styles.library import MAX_STYLE_BYTES, Style, StyleRow
 from ...document import Document
+from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList
 from ...gauges.marks import mark_look, mark_other, mark_shown
 from ...ledge import Hint
 from ...stage.images import ImageStore
-from ...theme.paint import hline, painting, text, text_width
+from ...theme.paint import hline, painting, text
 from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, button
 from ..marking import counts_words, estimated, follow
@@ -47,32 +48,12 @@ from .strip import SampleStrip
 READINGS, HAND, ABOUT = range(3)
 
 
-class Legend(QWidget):
-    """The marks of two styles, once."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedHeight(28)
-
-    def paintEvent(self, e: QPaintEvent) -> None:
-        with painting(self) as p:
-            t, y = theme.t, 15.0
-            hline(p, PAD, self.width() - PAD, 0, t.c("rule"))
-            x = PAD + 5.0
-            for words in ("this style", "its samples’ spread", "beside it", "usual"):
-                if words == "this style":
-                    mark_shown(p, x, y - 7, t)
-                elif words == "beside it":
-                    mark_other(p, x, y + 6.5, t)
-                elif words == "usual":
-                    p.fillRect(QRectF(x - 5, y - 5, 18, 10), t.c("band"))
-                    x += 6
-                else:
-                    hline(p, x - 5, x + 11, y - 1.5, t.c("soft"), 3)
-                    x += 6
-                w = text_width("small", words)
-                text(p, (x + 10, y - 10, w + 2, 20), words, "small", t.c("soft"))
-                x += w + 28
+LEGEND: tuple[Entry, ...] = (
+    ("this style", 0, lambda p, x, y, t: mark_shown(p, x, y - 7, t)),
+    ("its samples’ spread", 6, lambda p, x, y, t: hline(p, x - 5, x + 11, y - 1.5, t.c("soft"), 3)),
+    ("beside it", 0, lambda p, x, y, t: mark_other(p, x, y + 6.5, t)),
+    ("usual", 16, usual),
+)
 
 
 class PeriodsNote(QWidget):
@@ -94,8 +75,6 @@ class PeriodsNote(QWidget):
 
 class StylesStation(Station):
     name = "Styles"
-    work_wanted = Signal(str, object, object)
-    say = Signal(str, bool)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
@@ -212,7 +191,7 @@ class StylesStation(Station):
         row.addWidget(self.beside)
         column.addWidget(self.periods)
         column.addWidget(self.list, 1)
-        column.addWidget(Legend())
+        column.addWidget(Legend(LEGEND))
         column.addLayout(row)
         self.hand_page, self.about = HandPage(), AboutPage()
         self.page_stack = QStackedWidget()
@@ -435,7 +414,7 @@ class StylesStation(Station):
         elif page == HAND:
             pairs, hand = self._hands()
             self.pair_board.set_content(pairs)
-            self.hand_page.set_content(pairs, hand, shown)
+            self.hand_page.set_content(hand, shown)
         else:
             self.about.set_content(shown, study)
 
