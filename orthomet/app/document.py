@@ -15,6 +15,7 @@ from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
 
 from ..core.check.check import Check, check, noise_on_screen
 from ..core.errors import OrthometError, ProjectError
+from ..core.hands import Pair, hand_of, pairs_of
 from ..core.landmarks.points import problem
 from ..core.plan.decisions import Decisions
 from ..core.plan.plan import Plan
@@ -28,8 +29,17 @@ from ..core.proportions.norms import Norm, norm_over
 from ..core.proportions.registry import Registry, front_registry
 from ..core.proportions.views import registry_of
 from ..core.references import measure_reference, on_page
-from ..core.resolve import measured_reference, norm_for, nothing_measured, plan_of_character, style_for, with_known_names
+from ..core.resolve import (
+    measured_reference,
+    norm_for,
+    nothing_measured,
+    plan_of_character,
+    plan_toward,
+    style_for,
+    with_known_names,
+)
 from ..core.studies import style_of_study
+from ..core.styles.hand import Hand
 from ..core.styles.library import Style, style, styles
 
 T = TypeVar("T")
@@ -314,6 +324,19 @@ class Document(QObject):
     def styles(self) -> list[Style]:
         """Styles on offer: the library's, then the project's studies."""
         return [*styles().values(), *(style_of_study(s) for s in self.project.studies)]
+
+    def pure(self, shown: Style) -> Plan:
+        """A style by itself, on an average subject."""
+        return self._derive(f"pure {shown.name}", shown, lambda: plan_toward(shown))
+
+    def hands(self) -> tuple[tuple[Pair, ...], Hand | None]:
+        """Every pair of reference and drawing, and what those that count say of the artist's hand."""
+
+        def make() -> tuple[tuple[Pair, ...], Hand | None]:
+            pairs = pairs_of(self.project)
+            return pairs, hand_of(pairs)
+
+        return self._derive("hands", (self.project.characters, self.project.hand_left_out), make)
 
     def toward(self) -> Style:
         """The style the plan of the open character goes toward."""

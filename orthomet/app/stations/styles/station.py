@@ -11,18 +11,14 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu
 from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
 from ....core.export.files import write_whole
-from ....core.hands import Pair, hand_of, pairs_of
 from ....core.landmarks.points import Landmarks
 from ....core.landmarks.views import VIEW_WORDS
 from ....core.plan.decisions import Decisions
-from ....core.plan.plan import Plan
 from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
 from ....core.project.model import Image, Study
 from ....core.proportions.norms import norm_over
 from ....core.proportions.views import registry_of
-from ....core.resolve import plan_toward
 from ....core.studies import study_of_style, style_file, two_periods_in
-from ....core.styles.hand import Hand
 from ....core.styles.learn import FEWEST_FOR_SPREAD
 from ....core.styles.library import MAX_STYLE_BYTES, Style, StyleRow
 from ...document import Document
@@ -80,9 +76,6 @@ class StylesStation(Station):
         super().__init__(document, images, parent)
         self.shown_name, self.other_name = "", "measured-adult"
         self.samples = Samples(self)
-        self._plans: dict[str, tuple[Style, Plan]] = {}
-        self._hand: tuple[tuple[Pair, ...], Hand | None] = ((), None)
-        self._hand_of: object = None
         self._build_head()
         self._build_stage()
         self._build_panel()
@@ -234,15 +227,6 @@ class StylesStation(Station):
     def _choose_other(self, i: int) -> None:
         self.other_name = str(self.beside.itemData(i))
         self.refresh()
-
-    def _plan(self, s: Style) -> Plan:
-        """The pure style on an average subject; worked out again only when the style is another value."""
-        hit = self._plans.get(s.name)
-        if hit is None or hit[0] is not s:
-            if len(self._plans) > 32:
-                self._plans.clear()
-            hit = self._plans[s.name] = (s, plan_toward(s))
-        return hit[1]
 
     # ---- edits
 
@@ -397,7 +381,7 @@ class StylesStation(Station):
             self.confirm_all.setVisible(loose > 0)
             self.confirm_all.setText(f"Confirm {loose}")
         else:
-            self.board.set_content((self._plan(shown), self._plan(other)), (shown.title, other.title))
+            self.board.set_content((self.document.pure(shown), self.document.pure(other)), (shown.title, other.title))
         c = self.document.character
         self.toward.setEnabled(c is not None and c.decisions.style != self.shown_name)
         self.toward.setText(f"Plan {c.name.split()[0]} toward it"[:28] if c else "Plan toward it")
@@ -412,19 +396,11 @@ class StylesStation(Station):
             self.periods.setVisible(study is not None and two_periods_in(study))
             self.learned.setText(_learned_words(study, shown))
         elif page == HAND:
-            pairs, hand = self._hands()
+            pairs, hand = self.document.hands()
             self.pair_board.set_content(pairs)
             self.hand_page.set_content(hand, shown)
         else:
             self.about.set_content(shown, study)
-
-    def _hands(self) -> tuple[tuple[Pair, ...], Hand | None]:
-        p = self.document.project
-        source = (p.characters, p.hand_left_out)
-        if source != self._hand_of:
-            pairs = pairs_of(p)
-            self._hand_of, self._hand = source, (pairs, hand_of(pairs))
-        return self._hand
 
     def hint(self) -> Hint:
         if self.samples.current is not None:
