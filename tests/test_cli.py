@@ -273,3 +273,30 @@ def test_core_imports_no_qt() -> None:
     )
     p = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
     assert p.stdout.strip() == "[]", p.stderr
+
+
+def test_points_are_found_on_a_picture_and_stay_unsure(capsys, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """The demo's portrait: everything is laid, nothing is judged, and the picture's own size goes with it."""
+    from orthomet.demo.painting.paint import OUT
+
+    out = str(tmp_path / "auto.json")
+    body = ok(capsys, "landmarks", str(OUT / "berta.jpg"), "--auto", "--out", out)
+    assert body["faces"] == body["face"] == 1 and body["points"] == len(body["estimated"]) > 50
+    assert set(body["turn"]) >= {"yaw", "pitch", "roll"} and abs(body["turn"]["yaw"]) < 4 and body["refined"]
+    truth = json.loads((OUT / "berta.json").read_text())["points"]
+    found = json.loads(Path(out).read_text())
+    assert found["size"] == [1500, 1370] and set(found["states"].values()) == {"estimated"}
+    for name in ("endocanthion_l", "stomion", "alare_r"):
+        assert math.dist(found["points"][name], truth[name]) < 25, name
+    rows = ok(capsys, "measure", out)["readings"]
+    assert rows["eye_width_fw"]["state"] == "estimated" and rows["eye_width_fw"]["z"] is None
+    pts = str(tmp_path / "auto.pts")
+    ok(capsys, "landmarks", str(OUT / "berta.jpg"), "--auto", "--out", pts)
+    assert Path(pts).read_text().startswith("version: 1\nn_points: 68")
+    code, _, err = run(capsys, "landmarks", str(OUT / "berta.jpg"), "--auto", "--face", "3", "--out", out)
+    assert code == 2 and "number 3" in err
+    Image.new("RGB", (400, 400), (120, 130, 140)).save(tmp_path / "blank.png")
+    code, _, err = run(capsys, "landmarks", str(tmp_path / "blank.png"), "--auto", "--out", out)
+    assert code == 2 and "No face" in err
+    code, _, err = run(capsys, "landmarks", str(OUT / "berta.jpg"), "--out", out)
+    assert code == 2 and "--auto" in err

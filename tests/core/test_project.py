@@ -132,6 +132,35 @@ def test_save_and_open(tmp_path: Path) -> None:
     assert [f.name for f in tmp_path.iterdir()] == ["a.orthomet"]
 
 
+def test_a_project_of_the_first_version_opens(tmp_path: Path) -> None:
+    """Version 1 knew no studies, own spans, turns, pages or colours: all of them come up empty, everything else as it was."""
+    s = stored()
+    body = json.loads(to_json(s.project))
+    new = (
+        {"studies", "hand_left_out"},
+        {"pooled", "spans", "idea", "directions", "needs", "swatches"},
+        {"rights", "turn", "distance_m", "sheet", "feeds"},
+    )
+    for key in new[0]:
+        body.pop(key, None)
+    for c in body["characters"]:
+        for key in new[1]:
+            c.pop(key, None)
+        c["decisions"].pop("chin_forward", None)
+        for r in c["references"]:
+            for key in new[2]:
+                r.pop(key, None)
+        for d in c["drawings"]:
+            d.pop("sheet", None)
+    body["format_version"] = 1
+    path = tmp_path / "old.orthomet"
+    write(path, s)
+    with zipfile.ZipFile(path) as z:
+        pictures = {n: z.read(n) for n in z.namelist() if n != "project.json"}
+    old = read(rezip(path, **{"project.json": json.dumps(body)}, **pictures))
+    assert old.project == s.project and old.project.studies == ()
+
+
 def rezip(path: Path, **entries: bytes | str) -> Path:
     with zipfile.ZipFile(path, "w") as z:
         for name, data in entries.items():

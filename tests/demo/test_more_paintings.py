@@ -110,7 +110,9 @@ def test_a_pencil_face_is_turned_with_its_sheet(turn: float) -> None:
     picture, truth = pencil_face(table, plan_points(table), 3, SMALL, turn, hair=False)
     assert picture.shape == (SMALL[1], SMALL[0], 3) and SMALL[2] == PAGE[2] / 2
     dx, dy = np.subtract(truth["gnathion"], truth["vertex"])
-    assert np.degrees(np.arctan2(-dx, dy)) == pytest.approx(turn, abs=0.05) or np.degrees(np.arctan2(dx, dy)) == pytest.approx(turn, abs=0.05)
+    assert np.degrees(np.arctan2(-dx, dy)) == pytest.approx(turn, abs=0.05) or np.degrees(np.arctan2(dx, dy)) == pytest.approx(
+        turn, abs=0.05
+    )
     grey = picture.astype(float).mean(2)
     x, y = truth["stomion"]
     assert grey[round(y) - 4 : round(y) + 5, round(x) - 4 : round(x) + 5].min() < np.median(grey) - 40

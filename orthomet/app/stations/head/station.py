@@ -18,7 +18,7 @@ from ...document import Document
 from ...ledge import Hint
 from ...render import write_page
 from ...stage.images import ImageStore
-from ..base import Panel, Station, button
+from ..base import Panel, Station
 from .page import HeadPage, changes
 from .stage import HeadStage
 from .strip import VIEWS, ViewStrip
@@ -36,7 +36,6 @@ class HeadStation(Station):
         self.who.setProperty("soft", True)
         self.head.addWidget(self.who)
         self.head.addStretch(1)
-        self.head.addWidget(button("Export…", self._export, "Write this view as SVG, PDF or PNG at true size (Ctrl+E)"))
         self.panel = Panel("Head")
         self.panel.column.addWidget(self.page, 1)
         below = QWidget()
