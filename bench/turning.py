@@ -11,8 +11,10 @@ from orthomet.app import render
 from orthomet.app.application import make_application
 from orthomet.app.looks import screen_looks
 from orthomet.app.theme.tokens import theme
+from orthomet.core.head.body import body
+from orthomet.core.head.drawn import picture
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import body, picture, scene, scene_of
+from orthomet.core.head.scene import scene, scene_of
 from orthomet.core.landmarks.turn import Turn
 from tests.faces import random_table
 

@@ -188,7 +188,9 @@ def test_demo_and_validate(capsys, tmp_path: Path, landmark_file) -> None:  # ty
 
 def test_lists(capsys) -> None:  # type: ignore[no-untyped-def]
     assert {"mouth_station", "eye_gap_ew"} <= {r["name"] for r in ok(capsys, "readings")}
-    assert {r["name"] for r in ok(capsys, "schools")} == {"halves", "equal-thirds", "circle-and-cross"}
+    assert {r["name"] for r in ok(capsys, "schools")} == {
+        "halves", "equal-thirds", "circle-and-cross", "low-eyes", "oval-and-axes", "framed-head", "profile",
+    }  # fmt: skip
     assert len(ok(capsys, "styles")) >= 3
     for name in ("readings", "schools", "styles"):
         code, out, _ = run(capsys, name)

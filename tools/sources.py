@@ -6,7 +6,10 @@ import sys
 from pathlib import Path
 
 from orthomet.core.check.rows import tolerance_table
+from orthomet.core.features.expression import expression_table
+from orthomet.core.features.table import feature_table
 from orthomet.core.plan.space import face_space
+from orthomet.core.plan.versions import ageing
 from orthomet.core.proportions.norms import tables
 from orthomet.core.styles.library import styles
 from orthomet.core.styles.schools import schools
@@ -47,6 +50,13 @@ IN_CODE = [
         "own; brow peak at two thirds common practice",
     ),
     ("feature curves", "orthomet/core/head/features.py", "own, after common practice"),
+    ("how features are drawn by their parameters, marks", "orthomet/core/head/strokes.py", "own, after common practice"),
+    ("reach of an expression's dials", "orthomet/core/head/expressed.py", "own, after common practice"),
+    ("hair: axis, shoulders, hairline round the head, thickness", "orthomet/core/head/hair.py", "own, after common practice"),
+    ("an open jaw goes back by 0.55 of its drop", "orthomet/core/head/solid.py", "own, from the hinge's place"),
+    ("shadows: dark below a cosine of 0.10, lid band 0.22", "orthomet/core/head/shadow.py", "own; lid band common practice"),
+    ("likeness held by at most 3 of emphasis", "orthomet/core/plan/hold.py", "own"),
+    ("gaze reaches 32 degrees", "orthomet/app/stations/head/station.py", "from memory of common values, 30 to 35 degrees in comfort"),
     (
         "registration",
         "orthomet/core/landmarks/register.py",
@@ -127,6 +137,8 @@ def text() -> str:
         out += [f"| `{k}` | {r.norm:.4g} | {r.sd:.4g} | {r.source} |" for k, r in t.readings.items()]
         out += [f"| every `level_`, `centre_`, `offset_` | {t.balance.norm:g} | {t.balance.sd:g} | {t.balance.source} |"]
         out += [f"| every `gaze_` | {t.balance.norm:g} | {t.balance.gaze_sd:g} | {t.balance.source} |", ""]
+    out += ["## Features, expressions, ageing", ""]
+    out += [f"- features: {feature_table().source}", f"- expressions: {expression_table().source}", f"- ageing: {ageing().source}", ""]
     out += ["## Guide schools", "", "| school | source | settings | values |", "|---|---|---|---|"]
     for s in schools().values():
         dials = "; ".join(f"{k} {d.default:g} ({d.low:g}–{d.high:g})" for k, d in s.settings.items())

@@ -6,47 +6,23 @@ other on the tree the drag began with, and the whole drag is one undo step.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
-from typing import TypeVar
 
-import numpy as np
 from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
 
-from ..core.check.check import Check, check, noise_on_screen
 from ..core.errors import OrthometError, ProjectError
-from ..core.hands import Pair, hand_of, pairs_of
-from ..core.landmarks.points import problem
-from ..core.plan.decisions import Decisions
-from ..core.plan.plan import Plan
 from ..core.project.edits import Edit
 from ..core.project.journal import Journal
 from ..core.project.lock import FileLock
 from ..core.project.model import Character, Drawing, Project
 from ..core.project.store import SUFFIX, Stored, read, write
-from ..core.proportions.measure import Measured
-from ..core.proportions.norms import Norm, norm_over
-from ..core.proportions.registry import Registry, front_registry
-from ..core.proportions.views import registry_of
-from ..core.references import measure_reference, on_page
-from ..core.resolve import (
-    measured_reference,
-    norm_for,
-    nothing_measured,
-    plan_of_character,
-    plan_toward,
-    style_for,
-    with_known_names,
-)
-from ..core.studies import style_of_study
-from ..core.styles.hand import Hand
-from ..core.styles.library import Style, style, styles
+from ..core.resolve import with_known_names
+from .derived import Derived
 
-T = TypeVar("T")
 RECENT = 8
 
 
-class Document(QObject):
+class Document(QObject, Derived):
     changed = Signal()
     """The tree, or which part of it is looked at, has changed: ask, draw, forget."""
     _journal_trouble = Signal(str)
@@ -64,11 +40,11 @@ class Document(QObject):
         self._redo: list[tuple[str, Project]] = []
         self._drag: tuple[str, Project] | None = None
         self._character_id = ""
-        self._drawing_id = ""
+        self._drawing_id = self._version_id = ""
         self._lock: FileLock | None = None
         self._disk: tuple[int, int] | None = None
         self.journal = Journal() if keep_journal else None
-        self._cache: dict[str, tuple[object, object]] = {}
+        self._cache = {}
         self._journal_pool = QThreadPool(self)
         self._journal_pool.setMaxThreadCount(1)
         self._journal_trouble.connect(self.trouble)
@@ -85,7 +61,7 @@ class Document(QObject):
 
     def choose_character(self, cid: str) -> None:
         if cid != self._character_id:
-            self._character_id = cid
+            self._character_id, self._version_id = cid, ""
             self.changed.emit()
 
     @property
@@ -94,6 +70,17 @@ class Document(QObject):
         if c is None or not c.drawings:
             return None
         return c.drawing(self._drawing_id) or c.drawings[-1]
+
+    @property
+    def version_id(self) -> str:
+        """Id of the version that is worked on; empty for the character itself."""
+        c = self.character
+        return self._version_id if c is not None and c.version(self._version_id) is not None else ""
+
+    def choose_version(self, vid: str) -> None:
+        if vid != self._version_id:
+            self._version_id = vid
+            self.changed.emit()
 
     def choose_drawing(self, did: str) -> None:
         if did != self._drawing_id:
@@ -189,7 +176,7 @@ class Document(QObject):
         self.project, self.pictures, self.path = project, dict(stored.pictures), path
         self._saved = stored.project if saved else Project()
         self._undo, self._redo, self._drag, self._cache = [], [], None, {}
-        self._character_id = self._drawing_id = ""
+        self._character_id = self._drawing_id = self._version_id = ""
         self.read_only = False
         if path is not None:
             self._lock = FileLock(path)
@@ -275,131 +262,6 @@ class Document(QObject):
         self._journal_pool.waitForDone()
         if self.journal:
             self.journal.close()
-
-    # ---- what follows, kept while its source is the same value
-
-    def _derive(self, name: str, source: object, make: Callable[[], T]) -> T:
-        hit = self._cache.get(name)
-        if hit is None or hit[0] != source:
-            hit = self._cache[name] = (source, make())
-        return hit[1]  # type: ignore[return-value]
-
-    def landmark_problem(self) -> str:
-        """Why the chosen reference cannot be measured, or an empty string."""
-        c = self.character
-        ref = c.reference if c else None
-        return (problem(ref.marks.landmarks()) or "") if ref else ""
-
-    def measured(self) -> Measured:
-        """The face the plan follows."""
-        c = self.character
-        if c is None or c.reference is None:
-            return nothing_measured()
-
-        def make() -> Measured:
-            try:
-                return measured_reference(c)
-            except OrthometError:
-                return nothing_measured()
-
-        return self._derive("measured", (c.references, c.chosen_reference, c.pooled, c.spans), make)
-
-    def seen(self) -> Measured:
-        """The chosen reference alone, whatever view it shows."""
-        c = self.character
-        ref = c.reference if c else None
-        if c is None or ref is None:
-            return nothing_measured()
-
-        def make() -> Measured:
-            try:
-                return measure_reference(ref, c.spans)
-            except OrthometError:
-                reg = registry_of(ref.marks.view, c.spans)
-                n = len(reg.readings)
-                return Measured(reg, np.full(n, np.nan), (None,) * n, np.zeros(n))
-
-        return self._derive("seen", (ref, c.spans), make)
-
-    def styles(self) -> list[Style]:
-        """Styles on offer: the library's, then the project's studies."""
-        return [*styles().values(), *(style_of_study(s) for s in self.project.studies)]
-
-    def pure(self, shown: Style) -> Plan:
-        """A style by itself, on an average subject."""
-        return self._derive(f"pure {shown.name}", shown, lambda: plan_toward(shown))
-
-    def hands(self) -> tuple[tuple[Pair, ...], Hand | None]:
-        """Every pair of reference and drawing, and what those that count say of the artist's hand."""
-
-        def make() -> tuple[tuple[Pair, ...], Hand | None]:
-            pairs = pairs_of(self.project)
-            return pairs, hand_of(pairs)
-
-        return self._derive("hands", (self.project.characters, self.project.hand_left_out), make)
-
-    def toward(self) -> Style:
-        """The style the plan of the open character goes toward."""
-        name = (self.character.decisions if self.character else Decisions()).style
-        try:
-            return style_for(name, self.project.studies)
-        except OrthometError:
-            return style(Decisions().style)
-
-    def norm(self, registry: Registry | None = None) -> Norm:
-        """The norm the open character is read against."""
-        reg = registry or front_registry()
-        name = (self.character.decisions if self.character else Decisions()).norm
-
-        def make() -> Norm:
-            try:
-                return norm_for(name, reg, self.project)
-            except OrthometError:
-                return norm_over("adult", reg)
-
-        source = (name, id(reg), self.project if name == "cast" else (self.project.studies if name.startswith("style:") else ()))
-        return self._derive(f"norm {reg.schema.view}", source, make)
-
-    def norm_choices(self) -> list[tuple[str, str]]:
-        """Norms on offer for the open character: name and words."""
-        out = [("adult", "adult average")]
-        c = self.character
-        if c is not None and c.age < 20:
-            out.append((f"age:{c.age:g}", f"average at {c.age:g}"))
-        out += [(f"style:{s.name}", f"style: {s.title}") for s in self.styles()]
-        out.append(("cast", "mean of this cast"))
-        if c is not None and c.decisions.norm not in dict(out):
-            out.append((c.decisions.norm, c.decisions.norm.replace("age:", "average at ")))
-        return out
-
-    def plan(self) -> Plan:
-        c = self.character or Character(id="none", name="")
-
-        def make() -> Plan:
-            try:
-                return plan_of_character(c, self.project)
-            except OrthometError:
-                return plan_of_character(c.model_copy(update={"references": ()}), self.project)
-
-        d = c.decisions
-        far = (self.project if d.norm == "cast" else (), self.project.studies)
-        return self._derive("plan", (c.references, c.chosen_reference, c.pooled, c.spans, d, c.noticed, far), make)
-
-    def check(self) -> Check | str:
-        """The drawing against the plan, or the sentence that says why it cannot be checked."""
-        d = self.drawing
-        if d is None:
-            return "There is no drawing yet."
-        plan = self.plan()
-
-        def make() -> Check | str:
-            try:
-                page = on_page(d)
-                return check(page.marks, plan.points, d.meant, noise_on_screen(page.marks), page.px_per_mm)
-            except OrthometError as e:
-                return str(e)
-
-        return self._derive("check", (d.marks, d.sheet, d.meant, plan.points.tobytes()), make)
 
 
 def _stamp(path: Path) -> tuple[int, int] | None:

@@ -6,7 +6,7 @@ import argparse
 from typing import Any
 
 from ..core.errors import FormatError
-from .common import face_of, headless_qt, print_json
+from .common import face_of, headless_qt, pairs, print_json
 
 YAW, PITCH, ROLL = 100.0, 60.0, 180.0
 FILES = (".svg", ".pdf", ".png", ".ora")
@@ -18,7 +18,14 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--yaw", type=number, default=0.0, help="degrees, positive turns the nose to the picture's right; ±100")
     q.add_argument("--pitch", type=number, default=0.0, help="degrees, positive looks down; ±60")
     q.add_argument("--roll", type=number, default=0.0, help="degrees, positive is clockwise")
-    q.add_argument("--chin", type=number, default=0.0, metavar="HEADS", help="chin forward (back: negative), ±0.08")
+    q.add_argument("--chin", type=number, metavar="HEADS", help="chin forward (back: negative), ±0.08")
+    q.add_argument("--school", metavar="NAME", help="a guide school's lines round the head instead of the plan's own")
+    q.add_argument("--set", action="append", default=[], metavar="SETTING=VALUE", help="a setting of the school")
+    q.add_argument("--expression", metavar="NAME", help="neutral, glad, sad, angry, surprised or sly; never moves the plan")
+    q.add_argument("--distance", type=number, metavar="HEADS", help="from the viewer, for perspective; 2 to 100")
+    q.add_argument("--expressions", action="store_true", help="draw the expression sheet instead of one view")
+    q.add_argument("--light", metavar="AZIMUTH,HEIGHT", help="two-tone shadows for a light, degrees: right of the viewer, above")
+    q.add_argument("--bald", action="store_true", help="the skull without its hair")
     q.add_argument("--out", metavar="FILE.svg|.pdf|.png|.ora")
     q.add_argument("--turnaround", action="store_true", help="draw seven views in a row instead of one")
     q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
@@ -28,31 +35,50 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
 
 def head(o: argparse.Namespace) -> None:
     from ..core.export.page import page
-    from ..core.head.scene import body, picture, scene_of
-    from ..core.head.turnaround import turnaround
+    from ..core.features.expression import expression
+    from ..core.head.body import Wear, body
+    from ..core.head.drawn import picture
+    from ..core.head.scene import scene_of
+    from ..core.head.shadow import light_of, with_shadow
+    from ..core.head.turnaround import expression_sheet, turnaround
     from ..core.landmarks.turn import Turn
 
     for name, most in (("yaw", YAW), ("pitch", PITCH), ("roll", ROLL)):
         if abs(getattr(o, name)) > most:
             raise FormatError(f"The {name} runs from −{most:g}° to {most:g}°; {getattr(o, name):g}° is outside.")
-    if abs(o.chin) > 0.08:
+    if abs(o.chin or 0.0) > 0.08:
         raise FormatError(f"The chin moves by up to 0.08 heads; {o.chin:g} is more.")
     if o.out and not o.out.lower().endswith(FILES):
         raise FormatError(f"A head is written as {', '.join(FILES)}; “{o.out}” is none of them.")
     if not o.out and not o.json:
         raise FormatError("Name a file with --out, or ask for numbers with --json.")
+    if o.distance is not None and not 2 <= o.distance <= 100:
+        raise FormatError(f"The distance runs from 2 to 100 heads; {o.distance:g} is outside.")
+    light = light_of(o.light) if o.light else None
     face = face_of(o, "A head needs")
-    b = body(face.table, face.points, o.chin)
-    s = scene_of(b, Turn(yaw=o.yaw, pitch=o.pitch, roll=o.roll))
+    worn = expression(o.expression) if o.expression else face.expression
+    chin = face.chin_forward if o.chin is None else o.chin
+    wear = Wear(chin, face.choices, worn, o.school or "", pairs(o.set, "--set"), not o.bald)
+    b = body(face.table, face.points, wear)
+    turn = Turn(yaw=o.yaw, pitch=o.pitch, roll=o.roll)
+    s = scene_of(b, turn, o.distance)
     if o.out:
         if not o.out.lower().endswith(".svg"):
             headless_qt()
         from ..app.render import write_page
 
-        write_page(page(turnaround(b) if o.turnaround else picture(s), o.height_mm, o.paper), o.out, o.pencil)
+        if o.turnaround:
+            drawn = turnaround(b)
+        elif o.expressions:
+            drawn = expression_sheet(face.table, face.points, wear, turn)
+        else:
+            drawn = picture(s)
+            if light is not None:
+                drawn = with_shadow(drawn, s, light)
+        write_page(page(drawn, o.height_mm, o.paper), o.out, o.pencil)
     if o.json:
         print_json({
             "landmarks": {n: {"xy": [xy[0], xy[1]], "visible": seen} for n, (xy, seen) in s.landmarks.items()},
-            "guides": {g.name: {"points": g.points.tolist(), "visible": g.visible.tolist()} for g in s.guides},
+            "guides": {g.name: {"points": g.points.tolist(), "visible": g.visible.tolist()} for _, g in s.guides},
             "contour": s.outline.tolist(),
         })  # fmt: skip

@@ -20,9 +20,12 @@ class Role(StrEnum):
     DETAIL = "detail"  # creases, inner ear, lip edges
     TONE = "tone"  # a light fill: brow, iris
     DARK = "dark"  # a dark fill: pupil
+    LIGHT = "light"  # paper left free: a highlight in the eye
+    SHADE = "shade"  # a shape that lies in shadow
     GUIDE = "guide"  # a school's construction line
     GUIDE_KEY = "guide-key"  # the school's first shapes
     HIDDEN = "hidden"  # a line on the far side
+    SKULL = "skull"  # the skull under the hair
     PLAN_LINE = "plan-line"  # where the plan itself puts a line
     NOTE = "note"  # words
     MARK = "mark"  # corner marks, scale bar

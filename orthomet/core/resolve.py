@@ -9,13 +9,17 @@ from pathlib import Path
 import numpy as np
 
 from .errors import FormatError, OrthometError, UnknownName
+from .features.choices import PLAIN, FeatureChoices
+from .features.expression import NEUTRAL, Expression
 from .kinds import Array
 from .landmarks.files import read_landmarks
 from .landmarks.level import LevelBy, levelled
 from .landmarks.points import Landmarks
 from .landmarks.schema import FRONT
 from .plan.decisions import Decisions
-from .plan.plan import Plan, make_plan
+from .plan.hold import held
+from .plan.plan import Plan, make_plan, offset_for
+from .plan.versions import decisions_of
 from .project.model import Character, Project, Study
 from .project.store import SUFFIX, Stored, read
 from .proportions.measure import Measured, measure
@@ -94,14 +98,35 @@ def _table(character: Character, registry: Registry) -> Mapping[str, float]:
     return {k: v for k, v in m.table.items() if m.sure(k)} if m else {}
 
 
-def plan_of_character(character: Character, project: Project | None = None) -> Plan:
-    d = character.decisions
+def plan_of_character(character: Character, project: Project | None = None, version: str = "") -> Plan:
+    """The plan of a character, or of one of its versions by id."""
+    v = character.version(version)
+    if v is None:
+        return _plan(character, character.decisions, project)
+    d = decisions_of(character.decisions, v, character.age)
+    plan = _plan(character, d, project)
+    if v.forbidden:  # identity marks stay exactly as the parent's
+        parent = _plan(character, character.decisions, project)
+        fixed = {k: offset_for(plan, d, k, float(parent.raw[plan.space.index[k]])) for k in v.forbidden if k in plan.space.index}
+        plan = _plan(character, d.model_copy(update={"offsets": {**d.offsets, **fixed}}), project)
+    return plan
+
+
+def _plan(character: Character, d: Decisions, project: Project | None) -> Plan:
     toward = style_for(d.style, project.studies if project else ())
     try:
         against = norm_for(d.norm, front_registry(), project)
     except OrthometError:  # the mean of a cast nobody of which is measured any more
         against = norm_over("adult", front_registry())
-    return make_plan(measured_reference(character), d, character.noticed, toward, against)
+    measured = measured_reference(character)
+
+    def by(e: Decisions) -> Plan:
+        return make_plan(measured, e, character.noticed, toward, against)
+
+    if d.hold is None:
+        return by(d)
+    keys = tuple(k for k in character.noticed if k in by(d).space.index) or by(d).noticed
+    return held(by, d, keys, d.hold)[1]
 
 
 def plan_toward(toward: Style) -> Plan:
@@ -124,6 +149,9 @@ class Face:
 
     table: dict[str, float]
     points: Array
+    choices: FeatureChoices = PLAIN
+    expression: Expression = NEUTRAL
+    chin_forward: float = 0.0
 
 
 def face_as_plan(marks: Landmarks) -> Face:
@@ -198,7 +226,8 @@ def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
         character = find_character(stored, name)
         plan = plan_of_character(character, stored.project)
         meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
-        return Face(dict(plan.table), plan.points), meant
+        d = character.decisions
+        return Face(dict(plan.table), plan.points, character.features, character.expression, d.chin_forward), meant
     return face_as_plan(read_landmarks(text)), ()
 
 

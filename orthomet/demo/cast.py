@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..core.features.choices import FaceMark, FeatureChoices
+from ..core.features.table import feature
 from ..core.kinds import backward, forward
 from ..core.landmarks.own import own
 from ..core.plan.decisions import Decisions
+from ..core.plan.versions import Version
 from ..core.proportions.norms import norm
 from ..core.proportions.registry import Role, front_registry
 
@@ -117,3 +120,22 @@ KLINKER_SPANS = (
     own("arm", "Arm, root to claw", "own:eye"),
 )
 """The boiler-room creature has no face to speak of: it is measured by parts of its own, in eyes."""
+
+
+def _drawn(marks: tuple[FaceMark, ...] = (), **variants: str) -> FeatureChoices:
+    """Features by the names of their variants."""
+    values = {k: next(v.set for v in feature(k).variants if v.name == name) for k, name in variants.items()}
+    return FeatureChoices(values=values, marks=marks)
+
+
+FRECKLES = FaceMark(name="freckles", x=0.11, station=0.61, size=0.13, count=9, both=True)
+BERTA_FEATURES = _drawn((FRECKLES,), eyes="sleepy", nose="soft", hair="chin length")
+LORN_FEATURES = _drawn(eyes="boxy", brows="straight", nose="wedge", mouth="line", hair="swept back")
+WICK_FEATURES = _drawn(eyes="bright", brows="thin", nose="button", mouth="soft", hair="fringe")
+"""How the three are drawn."""
+BERTA_YOUNG = Version(id="berta-young", title="at fourteen", kind="younger", amount=40, forbidden=("eye_gap_ew",),
+                      note="In the harbour-school photograph over the wheel.")  # fmt: skip
+WICK_OLD = Version(id="wick-grown", title="grown up", kind="older", amount=15)
+WICK_STRONG = Version(
+    id="wick-poster", title="poster", kind="stronger", amount=1.6, note="For the ferry's broadside: everything more so."
+)

@@ -11,7 +11,20 @@ from ..core.landmarks.points import State
 from ..core.plan.decisions import Decisions
 from ..core.project.model import Character, Drawing, Image, Marks, Project, Reference, Study
 from ..core.project.store import Stored
-from .cast import BERTA_DECISIONS, KLINKER_SPANS, LORN_DECISIONS, STUDIES, TITLE, WICK_DECISIONS
+from .cast import (
+    BERTA_DECISIONS,
+    BERTA_FEATURES,
+    BERTA_YOUNG,
+    KLINKER_SPANS,
+    LORN_DECISIONS,
+    LORN_FEATURES,
+    STUDIES,
+    TITLE,
+    WICK_DECISIONS,
+    WICK_FEATURES,
+    WICK_OLD,
+    WICK_STRONG,
+)
 
 
 def _asset(name: str) -> bytes:
@@ -87,15 +100,16 @@ def demo_project() -> Stored:
             noticed=("nose_length_hh", "eye_gap_ew", "mouth_width_fw", "eye_opening_ew", "Freckles"), idea="steady",
             directions={"jaw_width_fw": 1, "eye_opening_ew": -1}, needs="Reads the river in the dark; is not hurried by anyone.",
             drawings=(Drawing(id="berta-rough", name="Rough, first night", image=drawn, marks=drawn_marks),),
+            features=BERTA_FEATURES, versions=(BERTA_YOUNG,),
         ),
         person(
             "lorn", "Lorn Tackett", "ticket clerk", 1.90, 38, LORN_DECISIONS,
             (_unsure(_reference("lorn", "lorn", lorn, store), 12.0), _reference("lorn", "lorn-figure", lorn, store, "Figure")),
-            noticed=("face_width_hh", "jaw_width_fw"), drawings=_studies("lorn", store),
+            noticed=("face_width_hh", "jaw_width_fw"), features=LORN_FEATURES, drawings=_studies("lorn", store),
         ),
         person(
             "wick", "Wick", "deckhand, 10", 1.36, 10, WICK_DECISIONS, (_reference("wick", "wick", f"Wick, {by}", store),),
-            noticed=("eye_station",), drawings=_studies("wick", store),
+            noticed=("eye_station",), features=WICK_FEATURES, versions=(WICK_OLD, WICK_STRONG), drawings=_studies("wick", store),
         ),
         person(
             "klinker", "Klinker", "of the boiler room", 1.15, 40, Decisions(), (_reference("klinker", "klinker", f"Klinker, {by}", store),),

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from orthomet.app.stations.head.stage import PER_PIXEL, PITCH, YAW
-from orthomet.app.stations.head.strip import VIEWS
+from orthomet.app.stations.head.tiles import VIEWS
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.project.store import read
 
@@ -87,23 +87,26 @@ def test_the_chin_is_a_decision_and_undone(demo: Any, station: Any, tmp_path: Pa
     d = demo.desk.document
     station.look_from(Turn(yaw=90))
     before = pixels(station.stage)
-    slider = station.page.chin
+    slider = station.page.chin.slider
     slider.setFocus()
     QTest.keyClick(slider, Qt.Key.Key_PageUp)
     demo.desk.flush()
-    assert d.character.decisions.chin_forward == pytest.approx(slider.value() / 1000) != 0 and pixels(station.stage) != before
+    assert d.character.decisions.chin_forward == pytest.approx(station.page.chin.value(), abs=1e-3) != 0 and pixels(station.stage) != before
     assert d.undo_label == "Chin back or forward" and d.save(tmp_path / "c.orthomet")
     assert read(tmp_path / "c.orthomet").project.characters[0].decisions.chin_forward == d.character.decisions.chin_forward
     d.undo()
     demo.desk.flush()
-    assert slider.value() == 0 and pixels(station.stage) == before
+    assert station.page.chin.value() == 0 and pixels(station.stage) == before
 
 
 def test_lines_are_shown_and_hidden_and_the_plan_is_followed(demo: Any, station: Any) -> None:
     from orthomet.core.project.edits import set_emphasis
 
     d = demo.desk.document
+    hairy = pixels(station.stage)
+    station.page.hair.click()
     everything = pixels(station.stage)
+    assert everything != hairy
     station.page.guides.click()
     fewer = pixels(station.stage)
     station.page.hidden.click()
@@ -126,7 +129,7 @@ def test_the_view_goes_to_paper(demo: Any, station: Any, tmp_path: Path, monkeyp
     station._export()
     assert target.stat().st_size > 1000 and "Written" in demo.ledge.sentence
     one = target.stat().st_size
-    station._export(True)
+    station._export_turnaround()
     assert target.stat().st_size > 1.5 * one
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/h.svg", ""))
     station._export()

@@ -15,8 +15,10 @@ from orthomet.app.render import PENCIL_OF, to_ora
 from orthomet.core.errors import FormatError
 from orthomet.core.export.openraster import Raster, pack
 from orthomet.core.export.page import page
+from orthomet.core.head.body import body
+from orthomet.core.head.drawn import picture
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import body, picture, scene_of
+from orthomet.core.head.scene import scene_of
 from orthomet.core.landmarks.turn import Turn
 from orthomet.demo.cast import BERTA
 

@@ -8,10 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from skimage.measure import find_contours
 
+from orthomet.core.head.body import Wear, body
+from orthomet.core.head.drawn import BOX, picture
 from orthomet.core.head.outline import STATIONS, knots
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import BOX, Scene, _within, body, picture, scene
-from orthomet.core.head.solid import Solid, solid
+from orthomet.core.head.scene import Scene, _within, scene
+from orthomet.core.head.solid import Make, Solid, solid
 from orthomet.core.head.turnaround import LEVEL, STEP, VIEWS, turnaround
 from orthomet.core.head.turned import TurnedHead, zero_level
 from orthomet.core.kinds import Array
@@ -155,7 +157,7 @@ def grown(outline: Array, by: float) -> Array:
 def test_no_stray_marks_and_no_guide_beyond_the_contour(name: str, yaw: float, pitch: float) -> None:
     s = view(name, yaw, pitch)
     room = grown(s.outline, 0.012)
-    for g in s.guides:
+    for _, g in s.guides:
         assert _within(g.points[g.visible], room).all(), g.name
     for path, c in s.features:
         assert _within(c.points[c.visible], grown(s.outline, 0.02)).all(), path.name
@@ -171,17 +173,14 @@ def test_no_stray_marks_and_no_guide_beyond_the_contour(name: str, yaw: float, p
         rim = ear[0].points
         assert np.linalg.norm(rim[0] - rim[-1]) < 1e-6
     assert any(p.role is Role.HIDDEN for p in drawn.paths()) or (yaw, pitch) == (0, 0)
-    assert (
-        not any(p.role is Role.HIDDEN for p in picture(s, hidden=False).paths() if False)
-        and not picture(s, guides=False).layer("guides").visible
-    )
+    assert not picture(s, hidden=False).layer("hidden").visible and not picture(s, guides=False).layer("guides").visible
 
 
 @settings(max_examples=60, deadline=None)
 @given(st.integers(0, 10_000), st.floats(-100, 100), st.floats(-60, 60), st.floats(-180, 180), st.floats(-0.06, 0.06))
 def test_any_plan_at_any_turn_gives_a_sound_contour(seed: int, yaw: float, pitch: float, roll: float, chin: float) -> None:
     table = random_table(np.random.default_rng(seed), 1.0)
-    s = scene(table, plan_points(table), Turn(yaw=yaw, pitch=pitch, roll=roll), chin)
+    s = scene(table, plan_points(table), Turn(yaw=yaw, pitch=pitch, roll=roll), Wear(chin))
     o = s.outline
     n = len(o) // 2
     right, left = o[:n], o[n:][::-1]
@@ -193,12 +192,12 @@ def test_any_plan_at_any_turn_gives_a_sound_contour(seed: int, yaw: float, pitch
         order = [s.landmarks[k][0] for k in ("exocanthion_r", "endocanthion_r", "endocanthion_l", "exocanthion_l")]
         level = np.array([np.cos(np.radians(roll)), np.sin(np.radians(roll))])
         assert (np.diff(np.array(order) @ level) > -1e-6).all()
-    assert solid(table, chin) is solid(table, chin)
+    assert solid(table, Make(chin)) is solid(table, Make(chin))
 
 
 def test_the_chin_goes_forward_and_back() -> None:
     t = Turn(yaw=90, pitch=0, roll=0)
-    reach = [scene(BERTA, plan_points(BERTA), t, c).outline for c in (-0.05, 0.0, 0.05)]
+    reach = [scene(BERTA, plan_points(BERTA), t, Wear(c)).outline for c in (-0.05, 0.0, 0.05)]
     low = [float(o[(o[:, 1] > 0.40)][:, 0].max()) for o in reach]
     assert low[0] < low[1] < low[2] and low[2] - low[0] == pytest.approx(0.1, abs=0.03)
 

@@ -6,12 +6,14 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from ..features.choices import PLAIN, FeatureChoices
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..picture import Layer, Path, Picture, Role, Text, line
 from ..styles.schools import School, school_layers
 from . import features
 from .outline import STATIONS, half_width
+from .strokes import RIDGE, strokes
 
 BOX = (-0.66, -0.14, 1.32, 1.42)
 """x, y, width and height of the drawing in heads."""
@@ -19,6 +21,7 @@ PLAN_LINES = (
     ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"),
     ("nose_base_station", "nose base"), ("mouth_station", "mouth"),
 )  # fmt: skip
+EAR_KINDS = ("full", "rim only", "none")
 
 
 def outline_path(a: Array) -> Array:
@@ -27,7 +30,7 @@ def outline_path(a: Array) -> Array:
     return np.vstack([right, (right * np.array([-1, 1]))[-2:0:-1]])
 
 
-def head_layers(table: Mapping[str, float], points: Array) -> tuple[Layer, ...]:
+def head_layers(table: Mapping[str, float], points: Array, choices: FeatureChoices = PLAIN) -> tuple[Layer, ...]:
     """Outline and features of a head with these traits and landmarks (head units, schema order)."""
     a = half_width(table)
 
@@ -38,48 +41,24 @@ def head_layers(table: Mapping[str, float], points: Array) -> tuple[Layer, ...]:
     outline: list[Path] = [line(outline_path(a), Role.CONTOUR, "outline", closed=True)]
     for s, k in ((1, "l"), (-1, "r")):
         e = features.ear(s, float(at(f"superaurale_{k}")[1]), float(at(f"subaurale_{k}")[1]), a)
-        outline += [line(e.rim, Role.CONTOUR, f"ear {k}"), line(e.inner, Role.DETAIL, f"inner ear {k}")]
+        kind = EAR_KINDS[round(choices.of("ears")["kind"])] if choices.drawn("ears") else "none"
+        if kind != "none":
+            outline.append(line(e.rim, Role.CONTOUR, f"ear {k}"))
+        if kind == "full":
+            outline.append(line(e.inner, Role.DETAIL, f"inner ear {k}"))
     necks = features.neck(float(at("neck_side_l")[0] - at("neck_side_r")[0]) / 2, a)
     outline += [line(n, Role.FEATURE, "neck") for n in necks]
     hair = features.hairline(table["hairline_station"], a, table["ear_top_station"])
     outline.append(line(hair, Role.DETAIL, "hairline"))
-    return (Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(feature_paths(points))))
+    return (
+        Layer("outline", "Head outline", tuple(outline)),
+        Layer("features", "Features", tuple(feature_paths(points, choices))),
+    )
 
 
-def feature_paths(points: Array) -> list[Path]:
+def feature_paths(points: Array, choices: FeatureChoices = PLAIN) -> list[Path]:
     """Eyes, brows, nose and mouth through the landmarks that are there (head units or pixels alike)."""
-
-    def at(name: str) -> Array:
-        out: Array = points[FRONT.index[name]]
-        return out
-
-    out: list[Path] = []
-    for k in "lr":
-        e = features.eye(
-            at(f"endocanthion_{k}"), at(f"exocanthion_{k}"), at(f"palpebrale_superius_{k}"), at(f"palpebrale_inferius_{k}"),
-            at(f"iris_medial_{k}"), at(f"iris_lateral_{k}"), at(f"lid_crease_{k}"),
-        )  # fmt: skip
-        out += [
-            line(e.iris, Role.TONE, f"iris {k}", closed=True, filled=True),
-            line(e.pupil, Role.DARK, f"pupil {k}", closed=True, filled=True),
-            line(e.iris, Role.DETAIL, f"iris edge {k}", closed=True),
-            line(e.upper, Role.FEATURE, f"upper lid {k}"),
-            line(e.lower, Role.DETAIL, f"lower lid {k}"),
-            line(e.crease, Role.DETAIL, f"lid crease {k}"),
-        ]
-        thick = float(at(f"brow_lower_peak_{k}")[1] - at(f"brow_peak_{k}")[1])
-        b = features.brow(at(f"brow_inner_{k}"), at(f"brow_peak_{k}"), at(f"brow_outer_{k}"), thick)
-        out.append(line(b, Role.TONE, f"brow {k}", closed=True, filled=True))
-    n = features.nose(at("alare_r"), at("alare_l"), at("subnasale"), at("pronasale"), at("nasion"))
-    out += [line(n.base, Role.FEATURE, "nose base"), *(line(w, Role.FEATURE, "nostril wing") for w in n.wings)]
-    out += [*(line(w, Role.FEATURE, "nostril") for w in n.nostrils), line(n.bridge, Role.DETAIL, "bridge")]
-    m = features.mouth(at("cheilion_r"), at("cheilion_l"), at("stomion"), at("labiale_superius"), at("labiale_inferius"))
-    out += [
-        line(m.line, Role.FEATURE, "mouth line"),
-        line(m.upper, Role.DETAIL, "upper lip"),
-        line(m.lower, Role.DETAIL, "lower lip"),
-    ]
-    return out
+    return [s.path for s in strokes(points, choices) if s.path.name != RIDGE]
 
 
 def plan_lines(table: Mapping[str, float]) -> Layer:
@@ -95,9 +74,13 @@ def plan_lines(table: Mapping[str, float]) -> Layer:
 
 
 def construction(
-    table: Mapping[str, float], points: Array, school: School | None = None, settings: Mapping[str, float] | None = None
+    table: Mapping[str, float],
+    points: Array,
+    school: School | None = None,
+    settings: Mapping[str, float] | None = None,
+    choices: FeatureChoices = PLAIN,
 ) -> Picture:
     """The whole drawing: school steps (one layer each), plan lines, outline, features."""
     steps = school_layers(school, table, settings or {}) if school else ()
     title = f"Construction, {school.title}" if school else "Construction"
-    return Picture((*steps, plan_lines(table), *head_layers(table, points)), BOX, title)
+    return Picture((*steps, plan_lines(table), *head_layers(table, points, choices)), BOX, title)

@@ -16,9 +16,6 @@ from ..kinds import Array
 from .outline import width_at
 
 _P = np.linspace(0, 1, 33)
-_UPPER = np.sin(np.pi * _P**0.88) ** 0.75
-_LOWER = np.sin(np.pi * _P**1.15) ** 0.8
-_UPPER[-1] = _LOWER[-1] = 0.0
 _ARC = np.linspace(0, 2 * np.pi, 41)
 _COS, _SIN = np.cos(_ARC), np.sin(_ARC)
 _ACROSS = np.linspace(-1, 1, 49)  # from the character's right to the left, over a mouth
@@ -37,40 +34,83 @@ class EyeCurves:
     pupil: Array
 
 
-def eye(inner: Array, outer: Array, top: Array, bottom: Array, iris_in: Array, iris_out: Array, crease: Array) -> EyeCurves:
+@dataclass(frozen=True)
+class LidShape:
+    """Where the upper lid is highest (0 inner corner … 1 outer), how pointed both arches are (low is boxy), the pupil's
+    share of the iris; a slant below 0 lets the outer ends hang."""
+
+    peak: float = 0.46
+    arch: float = 0.75
+    under: float = 0.8
+    pupil: float = 0.42
+    slant: float = 0.0
+
+
+USUAL_LIDS = LidShape()
+
+
+@lru_cache(maxsize=64)
+def _lids(shape: LidShape) -> tuple[Array, Array]:
+    """Heights of both lids over the way from the inner corner to the outer, 1 at their highest."""
+    out = []
+    for peak, power, slant in ((shape.peak, shape.arch, shape.slant), (1 - shape.peak, shape.under, 0.0)):
+        h = np.clip(np.sin(np.pi * _P ** (np.log(0.5) / np.log(peak))), 0, 1) ** power * (1 + 0.4 * slant * (2 * _P - 1))
+        h[0] = h[-1] = 0.0
+        out.append(h / h.max())
+    return out[0], out[1]
+
+
+def eye(
+    inner: Array,
+    outer: Array,
+    top: Array,
+    bottom: Array,
+    iris_in: Array,
+    iris_out: Array,
+    crease: Array,
+    shape: LidShape = USUAL_LIDS,
+) -> EyeCurves:
     """One eye. Lids run from inner to outer corner through the heights of ``top`` and ``bottom``."""
     base = inner + (outer - inner) * _P[:, None]
     middle = (inner[1] + outer[1]) / 2
-    rise, fall = (middle - top[1]) / _UPPER.max(), (bottom[1] - middle) / _LOWER.max()
-    upper = np.column_stack([base[:, 0], base[:, 1] - rise * _UPPER])
-    lower = np.column_stack([base[:, 0], base[:, 1] + fall * _LOWER])
+    over, under = _lids(shape)
+    upper = np.column_stack([base[:, 0], base[:, 1] - (middle - top[1]) * over])
+    lower = np.column_stack([base[:, 0], base[:, 1] + (bottom[1] - middle) * under])
     lift = max(top[1] - crease[1], 0.0)
     fold = np.column_stack([base[:, 0], upper[:, 1] - lift * np.clip(np.sin(np.pi * _P), 0, 1) ** 0.5])[3:-1]
     centre, radius = (iris_in + iris_out) / 2, abs(float(iris_out[0] - iris_in[0])) / 2
-    tall = float(np.clip((bottom[1] - top[1]) / max(abs(outer[0] - inner[0]), 1e-9) * 1.25, 1.0, 1.35))
+    tall = iris_height(float(bottom[1] - top[1]), float(abs(outer[0] - inner[0])))
     opening = np.concatenate([upper, lower[::-1]])
-    return EyeCurves(
-        upper, lower, fold, opening, _held(centre, radius, tall, upper, lower), _held(centre, radius * 0.42, tall, upper, lower)
-    )
+    iris, pupil = (held_by_lids(centre, r, tall, upper, lower) for r in (radius, radius * shape.pupil))
+    return EyeCurves(upper, lower, fold, opening, iris, pupil)
 
 
-def _held(centre: Array, radius: float, tall: float, upper: Array, lower: Array) -> Array:
-    """A round the lids hold: an ellipse with its top and bottom cut by the lids."""
+def iris_height(opening: float, width: float) -> float:
+    """Height of the iris in widths: a tall opening holds a taller one (common practice of stylised eyes)."""
+    return float(np.clip(opening / max(width, 1e-9) * 1.25, 1.0, 1.35))
+
+
+def held_by_lids(centre: Array, radius: float, tall: float, upper: Array, lower: Array) -> Array:
+    """A round the lids hold: an ellipse cut by both lids and the corners."""
     x, y = centre[0] + radius * _COS, centre[1] + radius * tall * _SIN
     o = np.argsort(upper[:, 0])
+    x = np.clip(x, upper[o[0], 0], upper[o[-1], 0])
     y = np.clip(y, np.interp(x, upper[o, 0], upper[o, 1]), np.interp(x, lower[o, 0], lower[o, 1]))
     return np.column_stack([x, y])
 
 
-def brow(inner: Array, peak: Array, outer: Array, thickness: float) -> Array:
-    """The brow as a tapering shape: full near its head, thin at its tail."""
+def brow(inner: Array, peak: Array, outer: Array, thickness: float, taper: float = 0.85, arch: float = 1.0) -> Array:
+    """The brow as a shape: full near its head, thinner at its tail by ``taper``; ``arch`` of its own bend, 0 straight."""
     k = abs((peak[0] - inner[0]) / (outer[0] - inner[0] or 1e-9))
     k = float(np.clip(k, 0.2, 0.9))
     rise = np.where(k > _P, np.sin(np.pi / 2 * _P / k), np.cos(np.pi / 2 * np.clip((_P - k) / (1 - k), 0, 1)))
     floor = np.where(k > _P, inner[1], outer[1])
     top = floor + (peak[1] - floor) * rise
+    chord = inner[1] + (outer[1] - inner[1]) * _P
+    top = chord + (top - chord) * arch
     x = inner[0] + (outer[0] - inner[0]) * _P
     full = np.where(_P < 0.10, 0.75 + 4 * _P, np.clip(1.15 * (1 - np.clip((_P - k) / (1 - k), 0, 1) ** 1.4), 0.12, 1.0))
+    full = 1 + (full - 1) * min(taper / 0.85, 1.15)
     return np.concatenate([np.column_stack([x, top]), np.column_stack([x, top + thickness * full])[::-1]])
 
 
@@ -81,20 +121,25 @@ class MouthCurves:
     lower: Array
 
 
-def mouth(right: Array, left: Array, middle: Array, top: Array, bottom: Array) -> MouthCurves:
-    """Closed mouth between two corners through ``middle``; lips to ``top`` and ``bottom``."""
+def mouth(
+    right: Array, left: Array, middle: Array, top: Array, bottom: Array, bow: float = 1.0, bend: float = 3.0
+) -> MouthCurves:
+    """Closed mouth between two corners through ``middle``; lips to ``top`` and ``bottom``.
+
+    ``bow`` is how deep the middle dips, of the usual; ``bend`` how late the line turns toward its corners.
+    """
     p = _ACROSS
     half = (left - right) / 2
     axis = (left + right) / 2 + half * p[:, None]
     k = abs(float(half[0])) / 0.116
-    bow = k * (0.0045 * np.exp(-((p / 0.16) ** 2)) - 0.004 * np.exp(-(((np.abs(p) - 0.34) / 0.2) ** 2)))
-    settle = (middle[1] - (axis[24, 1] + bow[24])) * (1 - np.abs(p) ** 3)
-    line = np.column_stack([axis[:, 0], axis[:, 1] + bow + settle])
+    dip = bow * k * (0.0045 * np.exp(-((p / 0.16) ** 2)) - 0.004 * np.exp(-(((np.abs(p) - 0.34) / 0.2) ** 2)))
+    settle = (middle[1] - (axis[24, 1] + dip[24])) * (1 - np.abs(p) ** bend)
+    line = np.column_stack([axis[:, 0], axis[:, 1] + dip + settle])
     up, down = max(middle[1] - top[1], 1e-4), max(bottom[1] - middle[1], 1e-4)
     upper = line[:, 1] - up * (1 - np.abs(p) ** 1.6) * (
-        1.10 - 0.10 * np.exp(-((p / 0.13) ** 2)) - 0.10 * (1 - np.exp(-((p / 0.4) ** 2)))
+        1.10 - 0.10 * bow * np.exp(-((p / 0.13) ** 2)) - 0.10 * (1 - np.exp(-((p / 0.4) ** 2)))
     )
-    lower = axis[:, 1] + bow[24] + settle + down * (1 - np.abs(p) ** 2.2)
+    lower = axis[:, 1] + dip[24] + settle + down * (1 - np.abs(p) ** 2.2)
     return MouthCurves(line, np.column_stack([axis[:, 0], upper]), np.column_stack([axis[:, 0], lower])[6:-6])
 
 

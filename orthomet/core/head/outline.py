@@ -99,6 +99,22 @@ def _half_width(k: Knots) -> Array:
     return a
 
 
+DEPTH = 0.86
+"""Brow ridge to the back of the skull, in heads (adult mean, from memory of Farkas 1994)."""
+FRONT_SHARE = 0.483
+"""Share of that depth that lies before the axis of the ears (own)."""
+
+
+def head_depth(p: Mapping[str, float]) -> float:
+    """Brow ridge to the back of the skull: a wider skull is deeper, within bounds."""
+    return DEPTH * float(np.clip(0.5 + 0.5 * p["head_width_hh"] / 0.655, 0.85, 1.12))
+
+
+def head_front(p: Mapping[str, float]) -> float:
+    """From the axis of the ears forward to the brow ridge."""
+    return FRONT_SHARE * head_depth(p)
+
+
 def width_at(a: Array, station: float | Array) -> Array:
     """Half width at any station, from the table ``a`` of :func:`half_width`."""
     out: Array = np.interp(np.arccos(np.clip(1 - 2 * np.asarray(station, float), -1, 1)) / np.pi, _U, a)

@@ -1,94 +1,22 @@
-"""The construction drawing of a turned head: contour, ears, neck, features on the surface, guides that wrap, hidden lines faint."""
+"""A head as it is seen: a body turned, with what of every curve is visible; hair, ears and neck over what they cover."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from functools import cached_property, lru_cache
-from itertools import pairwise
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import Turn
-from ..picture import Layer, Path, Picture, Role, line
-from .construct import feature_paths
-from .features import curve_through
-from .outline import knots
-from .solid import EAR_OPEN, Solid, solid
-from .turned import CRUMB, Curve, TurnedHead
-
-BOX = (-0.72, -0.66, 1.44, 1.52)
-"""x, y, width and height of the drawing about the head's centre, in heads."""
-HAIR = {
-    "hair_top": (0.0, -0.05),
-    "parting": (-0.10, -0.03),
-    "hair_side_l": (0.37, 0.28),
-    "hair_side_r": (-0.37, 0.28),
-    "suprasternale": (0.0, 1.30),
-}
-"""Landmarks a plan does not decide, where they usually are (own)."""
-LINES = (
-    ("brow line", "brow_station"),
-    ("eye line", "eye_station"),
-    ("nose line", "nose_base_station"),
-    ("mouth line", "mouth_station"),
-)
-ON_EDGE = 0.985
-"""Beyond this share of the half width a landmark lies on the outline, at its widest depth."""
-
-
-FEATURE_LIFT, LINE_LIFT, SECTION_LIFT, EAR_LIFT = 0.010, 0.006, 0.024, 0.002
-"""How far kinds of curves are raised before it is asked whether the head hides them: sections run under brows and lips."""
-
-
-@dataclass(frozen=True, eq=False)
-class Body:
-    """A solid with everything drawn on it, as 3-D curves; what does not change while the head turns."""
-
-    head: Solid
-    xyz: Array
-    lift: Array
-    parts: tuple[tuple[str, str, Path | None, slice], ...]
-    """Kind (feature, guide, ear, jaw, landmark), name, the front path where there is one, and where in ``xyz``."""
-
-    @property
-    def front(self) -> Array:
-        """Where the front view shows the landmarks, ``(n, 2)`` in schema order: turning changes nothing of it."""
-        return np.asarray(self.xyz[self.parts[-1][3], :2])
-
-
-def body(table: Mapping[str, float], points: Array, chin_forward: float = 0.0) -> Body:
-    """A head with these traits and front landmarks (head units, schema order). Kept while both are the same."""
-    return _body(tuple(sorted((k, float(v)) for k, v in table.items())), points.tobytes(), chin_forward)
-
-
-@lru_cache(maxsize=16)
-def _body(rows: tuple[tuple[str, float], ...], raw: bytes, chin_forward: float) -> Body:
-    points = np.frombuffer(raw).reshape(-1, 2)
-    head = solid(dict(rows), chin_forward)
-    found: list[tuple[str, str, Path | None, Array, float]] = []
-    for p in feature_paths(points):
-        found.append(("feature", p.name, p, head.lift(p.points[:, 0], p.points[:, 1]), FEATURE_LIFT))
-    found += [("guide", name, None, xyz, lift) for name, xyz, lift in _guides(head)]
-    for side, k in ((1, "l"), (-1, "r")):
-        for name, xyz in zip(("ear", "ear fold", "ear shell"), head.ears[side], strict=True):
-            found.append(("ear", f"{name} {k}", None, xyz, EAR_LIFT))
-        t = np.linspace(head.table["ear_bottom_station"] + 0.004, _jaw_station(head) + 0.012, 16)
-        z = np.linspace(-0.012, 0.03, 16)
-        found.append(("jaw", f"jaw line {k}", None, np.column_stack([side * head.side(t, z), t, z]), FEATURE_LIFT))
-    found.append(("landmark", "", None, _landmarks(head, points), LINE_LIFT))
-    parts, start = [], 0
-    for kind, name, path, xyz, _ in found:
-        parts.append((kind, name, path, slice(start, start + len(xyz))))
-        start += len(xyz)
-    lift = np.concatenate([np.full(len(xyz), lift) for *_, xyz, lift in found])
-    return Body(head, np.concatenate([xyz for *_, xyz, _ in found]), lift, tuple(parts))
-
-
-def _jaw_station(head: Solid) -> float:
-    return knots(head.table).stations[2]
+from ..picture import Path, Role
+from .body import BARE, NO_EARS, Body, Part, Wear, body
+from .hair import AXIS
+from .schooling import Wrapped
+from .strokes import RIDGE
+from .turned import CLOSE_WAY, CRUMB, Curve, TurnedHead
 
 
 @dataclass(frozen=True, eq=False)
@@ -96,61 +24,161 @@ class Scene:
     """Everything of one view, still as curves: what a picture, a file or a stage takes its lines from."""
 
     view: TurnedHead
+    body: Body
     contour: tuple[Curve, ...]
     neck: tuple[Curve, ...]
     ears: tuple[tuple[Curve, ...], ...]
     jaw: tuple[Curve, ...]
     features: tuple[tuple[Path, Curve], ...]
-    guides: tuple[Curve, ...]
+    guides: tuple[tuple[Part, Curve], ...]
+    hair: tuple[tuple[Role, Curve], ...]
+    skull: tuple[Curve, ...]
+    """Contour of the skull where hair covers it."""
     landmarks: dict[str, tuple[tuple[float, float], bool]]
 
     @cached_property
     def outline(self) -> Array:
-        """The closed outer outline ``(n, 2)``."""
+        """The closed outer outline of the head without hair, ``(n, 2)``."""
         return self.view.outline()
 
 
-def scene(table: Mapping[str, float], points: Array, turn: Turn, chin_forward: float = 0.0) -> Scene:
+def scene(table: Mapping[str, float], points: Array, turn: Turn, wear: Wear = BARE, distance: float | None = None) -> Scene:
     """A head with these traits and front landmarks (head units, schema order) at a turn."""
-    return scene_of(body(table, points, chin_forward), turn)
+    return scene_of(body(table, points, wear), turn, distance)
 
 
-def scene_of(b: Body, turn: Turn) -> Scene:
-    """A body at a turn. Landmarks keep their front place exactly; the solid gives them their depth."""
-    view = TurnedHead.of(b.head, turn)
-    q, seen = view.seen(b.xyz), view.visible(b.xyz, b.lift)
-    curves: dict[str, list[tuple[Path | None, Curve]]] = {"feature": [], "guide": [], "ear": [], "jaw": [], "landmark": []}
-    for kind, name, path, at in b.parts:
-        curves[kind].append((path, Curve(name, q[at, :2], q[at, 2], seen[at])))
+def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
+    """A body at a turn, seen from a distance in heads (``None``: without perspective).
+
+    Landmarks keep their front place exactly; the solid gives them their depth.
+    """
+    view = TurnedHead.of(b.head, turn, distance)
+    q = view.seen(b.xyz)
+    seen = view.visible(b.xyz, b.lift)
+    if b.hair is not None:
+        seen[seen] = ~_under_hair(b, view, b.xyz[seen])
+    curves: dict[str, list[tuple[Part, Curve]]] = {"feature": [], "guide": [], "ear": [], "jaw": [], "landmark": []}
+    for part in b.parts:
+        shown = seen[part.at] if part.on_skin else np.ones(part.at.stop - part.at.start, bool)
+        curves[part.kind].append((part, Curve(part.name, q[part.at, :2], q[part.at, 2], shown)))
     (_, marks), *_ = curves["landmark"]
     landmarks = {
         n: ((float(x), float(y)), bool(v)) for n, (x, y), v in zip(FRONT.names, marks.points, marks.visible, strict=True)
     }
-    ears, covers = _ears(view, [c for _, c in curves["ear"]])
+    ears, covers = _ears(view, [c for _, c in curves["ear"]], b.ear_kind)
     neck = tuple(view.neck())
     behind_neck = [*covers, *_neck_cover(view, neck)]
-    contour = tuple(_uncovered(c, behind_neck) for c in view.contours())
+    whole = [_uncovered(c, behind_neck) for c in _no_second_nose(view.contours(), b, turn)]
+    contour, skull = _hair_over(b, view, whole)
+    if b.hair is not None:
+        neck = tuple(_hair_over(b, view, list(neck))[0])
     jaw = tuple(
         _uncovered(c, covers)
         for side, (_, c) in zip((1, -1), curves["jaw"], strict=True)
         if float(view.toward @ np.array([side, 0, 0])) > 0.3
     )
-    lines = tuple((p, c) for p, c in curves["feature"] if p is not None and _drawn(p, turn))
-    guides = tuple(_uncovered(c, covers) for _, c in curves["guide"])
-    return Scene(view, contour, neck, ears, jaw, lines, guides, landmarks)
+    lines = tuple((p.path, c) for p, c in curves["feature"] if p.path is not None and _drawn(p.path, turn))
+    guides = [(p, _uncovered(c, covers) if p.on_skin else c) for p, c in curves["guide"]]
+    guides += [(Part("guide", w.name, None, slice(0), w.step, w.key, False), _ball(view, w)) for w in b.balls]
+    return Scene(view, b, tuple(contour), neck, ears, jaw, lines, tuple(guides), _hair(b, view, covers), tuple(skull), landmarks)
+
+
+def _under_hair(b: Body, view: TurnedHead, xyz: Array) -> Array:
+    """Whether the ways from points to the viewer run through the hair."""
+    if b.hair is None or not len(xyz):
+        return np.zeros(len(xyz), bool)
+    return np.asarray(b.hair.inside(view.path(xyz, 0.0, CLOSE_WAY), 0.002).any(1))
+
+
+def _hair_over(b: Body, view: TurnedHead, curves: list[Curve]) -> tuple[list[Curve], list[Curve]]:
+    """Curves with what lies under the hair hidden, and that hidden part by itself."""
+    if b.hair is None:
+        return curves, []
+    free, under = [], []
+    for c in curves:
+        if c.xyz is None:
+            free.append(c)
+            continue
+        gone = _under_hair(b, view, c.xyz)
+        free.append(replace(c, visible=c.visible & ~gone))
+        under.append(replace(c, visible=c.visible & gone))
+    return free, under
+
+
+def _hair(b: Body, view: TurnedHead, covers: list[tuple[Array, float]]) -> tuple[tuple[Role, Curve], ...]:
+    """Outline, edge and locks of the hair, with what is seen of them."""
+    if b.hair is None:
+        return ()
+    points, normals = b.hair.grid
+    out: list[tuple[Role, str, Array, Array]] = []
+    for xyz, n in view.turning(points, normals):
+        if np.linalg.norm(np.diff(xyz, axis=0), axis=1).sum() < 4 * CRUMB:
+            continue
+        out.append((Role.CONTOUR, "hair outline", xyz, xyz + 0.008 * n))
+    lifted = b.hair.rim + 0.006 * np.array([1.0, 0.0, 1.0]) * _outward(b.hair.rim)
+    out.append((Role.CONTOUR, "hair edge", b.hair.rim, lifted))
+    out += [(Role.DETAIL, name, xyz, xyz + 0.008 * _outward(xyz)) for name, xyz in b.hair.strands]
+    curves = []
+    for role, name, xyz, raised in out:
+        q = view.seen(xyz)
+        seen = view.visible(raised, 0.0)
+        seen[seen] = ~_under_hair(b, view, raised[seen])
+        curves.append((role, _uncovered(Curve(name, q[:, :2], q[:, 2], seen, xyz), covers)))
+    return tuple(curves)
+
+
+def _outward(xyz: Array) -> Array:
+    """Directions away from the hair's axis."""
+    d = xyz - np.array([0.0, 0.35, AXIS])
+    d[:, 1] *= 0.5
+    return np.asarray(d / np.maximum(np.linalg.norm(d, axis=1, keepdims=True), 1e-9))
+
+
+def _ball(view: TurnedHead, w: Wrapped) -> Curve:
+    """A ball's outline: a circle at any turn."""
+    assert w.ball is not None
+    centre, r = w.ball
+    q = view.seen(centre[None])[0]
+    grown = 1.0 if view.distance is None else view.distance / max(view.distance - float(q[2]), 0.1)
+    a = np.linspace(0, 2 * np.pi, 97)
+    ring = q[:2] + r * grown * np.column_stack([np.cos(a), np.sin(a)])
+    return Curve(w.name, ring, np.full(97, q[2]), np.ones(97, bool))
+
+
+RIDGE_FROM, RIDGE_TO = 14.0, 75.0
+"""Yaw between which the nose is drawn by its profile; before that by its lit side, beyond by the contour itself."""
 
 
 def _drawn(p: Path, turn: Turn) -> bool:
-    """The bridge is drawn by its light side from the front; turned, the contour of the nose draws it."""
-    return p.name != "bridge" or abs(turn.yaw) < 14
+    yaw = abs(turn.yaw)
+    if p.name == RIDGE:
+        return RIDGE_FROM <= yaw <= RIDGE_TO
+    return p.name != "bridge" or yaw < RIDGE_FROM
 
 
-def _ears(view: TurnedHead, curves: list[Curve]) -> tuple[tuple[tuple[Curve, ...], ...], list[tuple[Array, float]]]:
+def _no_second_nose(curves: list[Curve], b: Body, turn: Turn) -> list[Curve]:
+    """Where the profile of the nose is drawn, contour curves that are nothing but nose are left out."""
+    if not RIDGE_FROM <= abs(turn.yaw) <= RIDGE_TO:
+        return curves
+    p = b.head.table
+    base, half = p["nose_base_station"], 1.25 * p["nose_width_fw"] * p["face_width_hh"] / 2
+    root = base - 1.2 * p["nose_length_hh"]
+
+    def nose(c: Curve) -> bool:
+        x, t, z = (c.xyz[:, k] for k in range(3)) if c.xyz is not None else (c.points[:, 0] + 9,) * 3
+        return bool(((np.abs(x) < half) & (t > root) & (t < base + 0.03) & (z > 0)).all())
+
+    return [c for c in curves if not nose(c)]
+
+
+def _ears(view: TurnedHead, curves: list[Curve], kind: int) -> tuple[tuple[tuple[Curve, ...], ...], list[tuple[Array, float]]]:
     """Ear curves, and the shapes of the near ears with their depth: what lies behind one is covered."""
     out, covers = [], []
     for side, three in ((1, curves[:3]), (-1, curves[3:])):
         rim = three[0]
-        out.append(tuple(three if view.faces(side) else three[:1]))
+        if kind == NO_EARS:
+            continue
+        out.append(tuple(three if view.faces(side) and kind == 0 else three[:1]))
         if float(view.toward @ np.array([side, 0, 0])) > 0.10 and rim.visible.mean() > 0.5:
             covers.append((rim.points, float(rim.depth.mean())))
     return tuple(out), covers
@@ -169,7 +197,7 @@ def _uncovered(c: Curve, covers: list[tuple[Array, float]]) -> Curve:
     seen = c.visible
     for shape, depth in covers:
         seen = seen & ~(_within(c.points, shape) & (c.depth < depth + 0.05))
-    return Curve(c.name, c.points, c.depth, seen)
+    return replace(c, visible=seen)
 
 
 def _within(points: Array, shape: Array) -> Array:
@@ -189,109 +217,3 @@ def _crossings(points: Array, shape: Array) -> Array:
     crosses = (a[:, 1] > y) != (b[:, 1] > y)
     dy = np.where(np.abs(b[:, 1] - a[:, 1]) < 1e-12, 1e-12, b[:, 1] - a[:, 1])
     return np.asarray((crosses & (x < (b[:, 0] - a[:, 0]) * (y - a[:, 1]) / dy + a[:, 0])).sum(1))
-
-
-def _guides(head: Solid) -> list[tuple[str, Array, float]]:
-    """Centre line round the head, feature lines as sections, the hairline round to the nape: name, points, lift."""
-    p = head.table
-    t = (1 - np.cos(np.pi * np.linspace(0, 1, 120))) / 2
-    out = [("centre line", head.lift(np.zeros_like(t), t), LINE_LIFT)]
-    back = p["ear_bottom_station"] * np.linspace(0, 1, 60) ** 2
-    out.append(("centre line, back", head.around(np.full_like(back, np.pi), back), LINE_LIFT))
-    front, whole = np.linspace(-np.pi / 2, np.pi / 2, 81), np.linspace(-np.pi, np.pi, 145)
-    for name, key in LINES:
-        phi = whole if key == "eye_station" else front
-        at = np.full_like(phi, p[key])
-        # under brow and lips, but never out of a hollow: there a plain section would overshoot the contour
-        out.append((name, np.minimum(head.around(phi, at, detail=False), head.around(phi, at) + [9, 9, 0]), SECTION_LIFT))
-    ear, low = p["ear_top_station"], p["ear_bottom_station"]
-    hair = p["hairline_station"]
-    run = np.array([(0, hair), (0.45, hair + 0.005), (0.85, hair + 0.04), (1.10, hair + 0.13), (1.32, ear - 0.02), (1.48, ear + 0.07),
-                      (1.62, ear + 0.10), (1.80, ear + 0.13), (2.1, low - 0.03), (2.6, low + 0.01), (np.pi, low + 0.02)])  # fmt: skip
-    run = curve_through(run, 7)
-    for side, k in ((1, "l"), (-1, "r")):
-        out.append((f"hairline {k}", head.around(side * run[:, 0], run[:, 1], detail=False), SECTION_LIFT))
-    return out
-
-
-def _landmarks(head: Solid, points: Array) -> Array:
-    """Every front landmark on the solid, ``(n, 3)`` in schema order, a little outside where it lies on the outline."""
-    xy = points.copy()
-    for name, place in HAIR.items():
-        if not np.isfinite(xy[FRONT.index[name]]).all():
-            xy[FRONT.index[name]] = place
-    inside = np.clip(xy[:, 1], 0, 1)
-    out = head.lift(xy[:, 0], inside)
-    out[:, 1] = xy[:, 1]
-    a, _, _, widest, _ = head.section(inside)
-    out[:, 2] = np.where(np.abs(xy[:, 0]) >= ON_EDGE * a, widest, out[:, 2])
-    reach = np.maximum(np.abs(xy[:, 0]) - a, 0) / np.tan(EAR_OPEN)
-    for k in "lr":
-        for name in ("superaurale", "subaurale"):
-            out[FRONT.index[f"{name}_{k}"], 2] = -0.35 * reach[FRONT.index[f"{name}_{k}"]]
-        out[FRONT.index[f"neck_side_{k}"], 2] = float(head.neck[0][..., 2].mean())
-    return out
-
-
-# ---- as a picture
-
-
-def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Path]:
-    """The visible (or the hidden) stretches of a curve as paths; single stray points are left out."""
-    want = ~c.visible if hidden else c.visible
-    if want.all() or not want.any():
-        return [line(c.points, role, c.name)] if want.all() else []
-    edges = np.flatnonzero(np.diff(want.astype(int))) + 1
-    out = []
-    for part in np.split(np.arange(len(want)), edges):
-        if want[part[0]] and len(part) >= least and np.linalg.norm(np.diff(c.points[part], axis=0), axis=1).sum() >= CRUMB / 2:
-            ends = np.arange(max(part[0] - (not hidden), 0), min(part[-1] + 1 + (not hidden), len(want)))
-            out.append(line(c.points[ends], role, c.name))
-    return out
-
-
-def smooth_flags(c: Curve, gap: int = 2) -> Curve:
-    """Flickers of a few points in what is visible are closed, so that no stray dash is left."""
-    if c.visible.all() or not c.visible.any():
-        return c
-    v = c.visible.copy()
-    edges = np.concatenate([[0], np.flatnonzero(np.diff(v.astype(int))) + 1, [len(v)]])
-    for a, b in pairwise(edges):
-        if a > 0 and b < len(v) and b - a <= gap:
-            v[a:b] = ~v[a]
-    return Curve(c.name, c.points, c.depth, v)
-
-
-def picture(s: Scene, guides: bool = True, hidden: bool = True) -> Picture:
-    """Layers: hidden lines, guides, outline, features."""
-    far: list[Path] = []
-    outline: list[Path] = []
-    for c in s.contour:
-        outline += runs(smooth_flags(c, 3), Role.CONTOUR, least=4)
-    for c in s.jaw:
-        outline += runs(smooth_flags(c), Role.DETAIL, least=4)
-    for c in s.neck:
-        outline += runs(smooth_flags(c), Role.FEATURE, least=4)
-    for ear in s.ears:
-        for k, c in enumerate(map(smooth_flags, ear)):
-            outline += runs(c, Role.CONTOUR if k == 0 else Role.DETAIL, least=3)
-            if k == 0:
-                far += runs(c, Role.HIDDEN, hidden=True, least=4)
-    features: list[Path] = []
-    for p, c in s.features:
-        if p.filled:
-            if c.visible.mean() > 0.5:
-                features.append(
-                    line(c.points[c.visible] if not c.visible.all() else c.points, p.role, p.name, closed=True, filled=True)
-                )
-        elif p.closed and c.visible.all():
-            features.append(line(c.points, p.role, p.name, closed=True))
-        else:
-            features += runs(smooth_flags(c), p.role, least=3)
-    lines: list[Path] = []
-    for c in map(smooth_flags, s.guides):
-        lines += runs(c, Role.GUIDE_KEY if c.name.startswith(("centre", "eye")) else Role.GUIDE, least=3)
-        far += runs(c, Role.HIDDEN, hidden=True, least=4)
-    layers = [Layer("hidden", "Hidden lines", tuple(far), hidden), Layer("guides", "Guides", tuple(lines), guides)]
-    layers += [Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(features))]
-    return Picture(tuple(layers), BOX, "Head")

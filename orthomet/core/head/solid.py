@@ -17,13 +17,9 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from ..kinds import Array
-from .outline import STATIONS, half_width, knots
+from .outline import DEPTH, STATIONS, half_width, head_depth, head_front, knots
 from .points import sizes
 
-DEPTH = 0.86
-"""Brow ridge to the back of the skull, in heads (adult mean, from memory of Farkas 1994)."""
-FRONT_SHARE = 0.483
-"""Share of that depth that lies before the axis of the ears (own)."""
 POLE_DEPTH = -0.035
 """The crown lies this far behind the ears (own)."""
 SOCKET, EYEBALL, CHEEK, RIDGE = -0.026, 0.020, 0.014, 0.009
@@ -52,6 +48,24 @@ def _arc(t: Array, end: float, power: float) -> Array:
     return np.asarray((1 - np.clip((end - t) / end, 0, 1) ** power) ** (1 / power))
 
 
+@dataclass(frozen=True)
+class Make:
+    """What a head is built by beside its traits. All in heads but the ear's angle (degrees)."""
+
+    chin_forward: float = 0.0
+    nose_stand: float = 1.0
+    """How far the nose stands out, of the usual depth."""
+    ear_open: float = 24.0
+    """How far the ears stand off the head (common practice: 20–30°)."""
+    drop: float = 0.0
+    """How far the chin drops with an open jaw."""
+
+
+AS_USUAL = Make()
+JAW_BACK = 0.55
+"""An open jaw swings about its hinge: for its drop the chin goes back by this share (own, from the hinge's place)."""
+
+
 @dataclass(frozen=True, eq=False)
 class Solid:
     """Tables at :data:`STATIONS`: half width, front and back depth, depth of the widest point, exponent."""
@@ -68,6 +82,7 @@ class Solid:
     """Half width over which they fall off."""
     plain: bool = False
     """Sections alone, without sockets, cheekbones and the rest."""
+    make: Make = AS_USUAL
 
     def _at(self, values: Array, t: Array) -> Array:
         out: Array = np.interp(np.arccos(np.clip(1 - 2 * t, -1, 1)) / np.pi, _U, values)
@@ -88,7 +103,13 @@ class Solid:
         z = self._at(self.relief, t) * np.exp(-((ax / self._at(self.falloff, t)) ** 2.2))
         tall = 0.62 * s.opening
         rows = (
-            (0.30 * _nose_depth(nl), 0.72 * half_nose, 0.36 * half_nose, base - 0.09 * nl, 0.10 * nl + 0.006),
+            (
+                0.30 * self.make.nose_stand * _nose_depth(nl),
+                0.72 * half_nose,
+                0.36 * half_nose,
+                base - 0.09 * nl,
+                0.10 * nl + 0.006,
+            ),
             (SOCKET, 1.02 * s.eye_x, 0.85 * s.ew, eye, tall + 0.022),
             (EYEBALL, s.eye_x, 0.42 * s.ew, eye, tall + 0.006),
             (RIDGE, 0.95 * s.eye_x, 0.75 * s.ew, p["brow_station"] + 0.012, 0.026),
@@ -125,14 +146,45 @@ class Solid:
         q = np.where(z > zc, (z - zc) / np.maximum(f - zc, 1e-9), (zc - z) / np.maximum(zc - b, 1e-9))
         return np.asarray(a * (1 - np.clip(q, 0, 1) ** n) ** (1 / n))
 
+    def _follows(self, xyz: Array) -> Array:
+        """Share of the jaw's drop points follow: the chin all of it, the hinge under the ear nothing, lips before cheeks."""
+        x, t, z = np.abs(xyz[..., 0]), xyz[..., 1], xyz[..., 2]
+        mouth, chin = self.table["mouth_station"], float(self.front[-1])
+        lips = np.exp(-((x / (0.30 * self.table["mouth_width_fw"] * self.table["face_width_hh"])) ** 4))
+        quick = np.clip((t - mouth - 0.002) / (0.20 * (1 - mouth)), 0, 1)
+        slow = np.clip((t - mouth + 0.02) / (0.85 * (1 - mouth)), 0, 1)
+        down = lips * quick + (1 - lips) * slow
+        ahead = np.clip((z - 0.02) / max(0.72 * chin, 0.05), 0, 1)
+        return np.asarray(down * down * (3 - 2 * down) * ahead * (2 - ahead))
+
+    def posed(self, xyz: Array) -> Array:
+        """Points ``(…, 3)`` of the head with its jaw as far open as it is."""
+        if not self.make.drop:
+            return xyz
+        r, out = self._follows(xyz), xyz.copy()
+        out[..., 1] += self.make.drop * r
+        out[..., 2] -= self.make.drop * r * (JAW_BACK + 1 - r)
+        return out
+
+    def unposed(self, xyz: Array) -> Array:
+        """The inverse of :meth:`posed`, by a few steps of iteration."""
+        if not self.make.drop:
+            return xyz
+        out = xyz.copy()
+        for _ in range(4):
+            r = self._follows(out)
+            out[..., 1] = (out[..., 1] + xyz[..., 1] - self.make.drop * r) / 2
+            out[..., 2] = (out[..., 2] + xyz[..., 2] + self.make.drop * r * (JAW_BACK + 1 - r)) / 2
+        return out
+
     @cached_property
     def grid(self) -> tuple[Array, Array]:
         """Surface points ``(rings, spokes, 3)``, the last spoke closing on the first, and outward unit normals."""
         t = (1 - np.cos(np.pi * np.linspace(0.001, 0.999, RINGS))) / 2
         v = np.linspace(-1, 1, SPOKES + 1)
         phi = np.pi * np.sign(v) * np.abs(v) ** 1.25
-        points = self.around(phi[None, :], t[:, None])
-        normals = _normals(points)
+        points = self.posed(self.around(phi[None, :], t[:, None]))
+        normals = surface_normals(points)
         normals[0], normals[-1] = (0.0, -1.0, 0.0), (0.0, 1.0, 0.0)  # at the poles a ring is a point
         return points, normals
 
@@ -145,7 +197,7 @@ class Solid:
     def neck(self) -> tuple[Array, Array]:
         """The neck's rings and their outward normals."""
         rings = neck_rings(self)
-        return rings, _normals(rings)
+        return rings, surface_normals(rings)
 
     @cached_property
     def shells(self) -> tuple[Array, Array, float]:
@@ -163,7 +215,7 @@ class Solid:
         return (np.where(out, -9, ahead).astype(np.float32), np.where(out, 9, behind).astype(np.float32), cells)
 
 
-def _normals(points: Array) -> Array:
+def surface_normals(points: Array) -> Array:
     """Outward unit normals of a grid ``(rings, spokes, 3)`` whose last spoke closes on the first."""
     down, along = np.gradient(points, axis=0), np.empty_like(points)
     along[:, 1:-1] = points[:, 2:] - points[:, :-2]
@@ -179,27 +231,23 @@ def _nose_depth(length: float) -> float:
     return float(0.082 * np.clip(length / 0.235, 0.25, 1.25))
 
 
-def solid(table: Mapping[str, float], chin_forward: float = 0.0) -> Solid:
-    """The solid of a head with these traits. Kept while the traits are the same.
-
-    ``chin_forward`` moves the chin, in heads (positive forward; back reads younger).
-    """
-    return _solid(tuple(sorted((k, float(v)) for k, v in table.items())), float(chin_forward))
+def solid(table: Mapping[str, float], make: Make = AS_USUAL) -> Solid:
+    """The solid of a head with these traits. Kept while the traits are the same."""
+    return _solid(tuple(sorted((k, float(v)) for k, v in table.items())), make)
 
 
 @lru_cache(maxsize=24)
-def _solid(rows: tuple[tuple[str, float], ...], chin_forward: float) -> Solid:
+def _solid(rows: tuple[tuple[str, float], ...], make: Make) -> Solid:
     p = dict(rows)
     k, s, t = knots(p), sizes(p), STATIONS
     half = half_width(p)
     skull_t, cheek_t, jaw_t, _ = k.stations
-    deep = DEPTH * float(np.clip(0.5 + 0.5 * p["head_width_hh"] / 0.655, 0.85, 1.12))
-    fz = FRONT_SHARE * deep
+    deep, fz = head_depth(p), head_front(p)
     bz = fz - deep
     brow, base, mouth = p["brow_station"], p["nose_base_station"], p["mouth_station"]
     ear_bottom = p["ear_bottom_station"]
     # front: forehead arc, a nearly flat face, the chin tucked under
-    zc = fz + chin_forward
+    zc = fz + make.chin_forward
     ridge = brow - 0.02
     rest = np.interp(
         t, [ridge, (brow + base) / 2, mouth, 1 - 0.3 * (1 - mouth), 1], [fz, 0.99 * fz, 0.985 * zc, 0.97 * zc, 0.95 * zc]
@@ -227,15 +275,18 @@ def _solid(rows: tuple[tuple[str, float], ...], chin_forward: float) -> Solid:
         [0, skull_t, cheek_t, jaw_t, 1 - 0.35 * (1 - jaw_t), 1], [POLE_DEPTH, -0.07 * r, 0.085 * r, 0.10 * r, 0.22 * r, end], 0.03
     )
     widest = np.clip(widest, back + 1e-4, front - 0.08 * (front - back))
-    power = PchipInterpolator([0, skull_t, p["eye_station"], jaw_t, 0.97, 1], [2.0, 2.25, 2.35, 2.05, 2.1, 2.0])(t)
-    relief, falloff = _midline(p, s.fw)
-    return Solid(p, half, front, back, widest, np.asarray(power), relief, falloff)
+    # corners near the outline lie on a flatter front: otherwise the near eye would widen as the head turns
+    out_at = (s.eye_x + s.ew / 2) / max(float(np.interp(np.arccos(1 - 2 * p["eye_station"]) / np.pi, _U, half)), 1e-6)
+    flat = 2.35 + 2.5 * float(np.clip(out_at - 0.56, 0, 0.22))
+    power = PchipInterpolator([0, skull_t, p["eye_station"], jaw_t, 0.97, 1], [2.0, 2.25, flat, 2.05, 2.1, 2.0])(t)
+    relief, falloff = _midline(p, s.fw, make.nose_stand)
+    return Solid(p, half, front, back, widest, np.asarray(power), relief, falloff, make=make)
 
 
-def _midline(p: Mapping[str, float], fw: float) -> tuple[Array, Array]:
+def _midline(p: Mapping[str, float], fw: float, stand: float) -> tuple[Array, Array]:
     """Nose, lips and chin on the midline, and how wide each is."""
     base, mouth, nl = p["nose_base_station"], p["mouth_station"], p["nose_length_hh"]
-    h, root, tip = _nose_depth(nl), base - nl, base - 0.15 * nl
+    h, root, tip = stand * _nose_depth(nl), base - nl, base - 0.15 * nl
     nose, lips = p["nose_width_fw"] * fw / 2, p["mouth_width_fw"] * fw / 2
     full = float(np.clip((p["upper_lip_hh"] + p["lower_lip_hh"]) / 0.065, 0.25, 1.4))
     up = max(base + 0.02 * (mouth - base), min(mouth - 0.9 * p["upper_lip_hh"], mouth - 0.004))
@@ -313,8 +364,6 @@ _EAR_SHELL = np.array(
     [(0.05, 0.02), (0.11, 0.06), (0.11, 0.14), (0.10, 0.22), (0.15, 0.26), (0.21, 0.22), (0.26, 0.10), (0.28, -0.04)]
 )
 """An ear from its side, in ear heights: x backward from its root, y down from its middle (own)."""
-EAR_OPEN = np.radians(24.0)
-"""How far the ear stands off the head (common practice: 20–30°)."""
 
 
 def ear_curves(head: Solid, side: int) -> tuple[Array, ...]:
@@ -324,17 +373,17 @@ def ear_curves(head: Solid, side: int) -> tuple[Array, ...]:
     top, bottom = head.table["ear_top_station"], head.table["ear_bottom_station"]
     tall, middle = bottom - top, (top + bottom) / 2
     out = []
-    lean = np.radians(5.0)
+    lean, stands = np.radians(5.0), np.radians(head.make.ear_open)
     rim = _leaning(curve_through(np.vstack([_EAR_RIM, _EAR_RIM[:1]]), 5), lean)
     high, low = rim[:, 1].min(), rim[:, 1].max()
     for flat in (rim, _leaning(curve_through(_EAR_FOLD, 5), lean), _leaning(curve_through(_EAR_SHELL, 5), lean)):
         v = (flat[:, 1] - high) / (low - high)
         t = top + v * tall
         e = flat[:, 0] * min(tall, 0.30)
-        z = 0.012 - e * np.cos(EAR_OPEN)
+        z = 0.012 - e * np.cos(stands)
         root = head.side(np.full_like(t, middle), np.zeros_like(t))
         drift = 0.75 * (head.side(t, np.zeros_like(t)) - root)
-        x = root * 0.985 + drift + np.maximum(e, -0.01) * np.sin(EAR_OPEN)
+        x = root * 0.985 + drift + np.maximum(e, -0.01) * np.sin(stands)
         out.append(np.column_stack([side * x, t, z]))
     return tuple(out)
 

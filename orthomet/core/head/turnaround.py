@@ -1,12 +1,19 @@
-"""A head from several sides in one row, on common level lines: what a model sheet starts from."""
+"""A head from several sides in one row, on common level lines; and one head with several expressions."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
+
 import numpy as np
 
+from ..features.expression import Expression, expressions
+from ..kinds import Array
 from ..landmarks.turn import Turn
 from ..picture import Layer, Path, Picture, Role, Text, line
-from .scene import BOX, LINES, Body, picture, scene_of
+from .body import LINES, Body, Wear, body
+from .drawn import BOX, picture
+from .scene import scene_of
 
 VIEWS = (
     ("front", Turn()), ("three-quarter", Turn(yaw=40)), ("profile", Turn(yaw=90)), ("three-quarter back", Turn(yaw=140)), ("back", Turn(yaw=180)),
@@ -24,13 +31,7 @@ def turnaround(b: Body, guides: bool = True, hidden: bool = False) -> Picture:
     words: list[Path | Text] = []
     for k, (name, turn) in enumerate(VIEWS):
         shift = np.array([k * STEP, 0.0])
-        for layer in picture(scene_of(b, turn), guides, hidden).layers:
-            if layer.visible:
-                found.setdefault(layer.id, (layer.title, []))[1].extend(
-                    line(p.points + shift, p.role, f"{name}: {p.name}", p.closed, p.filled)
-                    for p in layer.items
-                    if isinstance(p, Path)
-                )
+        _gather(found, picture(scene_of(b, turn), guides, hidden), shift, name)
         words.append(Text((k * STEP, BOX[1] + BOX[3] - 0.02), name, size=0.05, align=0))
     ends = (-0.60, (LEVEL - 1) * STEP + 0.60)
     table = b.head.table
@@ -41,3 +42,33 @@ def turnaround(b: Body, guides: bool = True, hidden: bool = False) -> Picture:
     layers.append(Layer("names", "Names of the views", tuple(words)))
     x, y, w, h = BOX
     return Picture(tuple(layers), (x, y, w + (len(VIEWS) - 1) * STEP, h), "Turnaround")
+
+
+def expression_sheet(
+    table: Mapping[str, float], points: Array, wear: Wear, turn: Turn, worn: Mapping[str, Expression] | None = None
+) -> Picture:
+    """One head with every expression in two rows; the plan is the same in all of them. Without ``worn`` the presets."""
+    found: dict[str, tuple[str, list[Path | Text]]] = {}
+    words: list[Path | Text] = []
+    faces = worn or expressions()
+    across = max(1, -(-len(faces) // 2))
+    for k, (name, e) in enumerate(faces.items()):
+        shift = np.array([(k % across) * STEP, (k // across) * BOX[3]])
+        drawn = picture(scene_of(body(table, points, replace(wear, expression=e)), turn), guides=False, hidden=False)
+        _gather(found, drawn, shift, name)
+        words.append(Text((float(shift[0]), float(shift[1]) + BOX[1] + BOX[3] - 0.02), name, size=0.06, align=0))
+    layers = [Layer(k, title, tuple(items)) for k, (title, items) in found.items()]
+    layers.append(Layer("names", "Names of the expressions", tuple(words)))
+    x, y, w, h = BOX
+    return Picture(tuple(layers), (x, y, w + (across - 1) * STEP, h * (2 if len(faces) > across else 1)), "Expressions")
+
+
+def _gather(found: dict[str, tuple[str, list[Path | Text]]], drawn: Picture, shift: Array, name: str) -> None:
+    """The lines of one view, shifted, into the layers of a sheet."""
+    for layer in drawn.layers:
+        if layer.visible:
+            found.setdefault(layer.id, (layer.title, []))[1].extend(
+                line(p.points + shift, p.role, f"{name}: {p.name}", p.closed, p.filled)
+                for p in layer.items
+                if isinstance(p, Path)
+            )

@@ -23,6 +23,8 @@ from .solid import Solid
 CENTRE = np.array([0.0, 0.5, 0.0])
 WAY = np.array([0.014, 0.024, 0.036, 0.052, 0.072, 0.098, 0.13, 0.17, 0.22, 0.285, 0.37, 0.48, 0.62, 0.80])
 """Places along the way to the viewer, heads: close together near the point, where lips and lids hide each other."""
+CLOSE_WAY = np.linspace(0.0, 0.85, 30)
+"""The same through hair, which hangs thin: even steps."""
 ROWS = 220
 CRUMB = 0.03
 """Contour curves shorter than this many heads are ripples of the grid, no form (own)."""
@@ -36,6 +38,8 @@ class Curve:
     points: Array
     depth: Array
     visible: Array
+    xyz: Array | None = None
+    """The same points on the head, where they are kept."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,29 +47,45 @@ class TurnedHead:
     head: Solid
     turn: Turn
     matrix: Array
+    distance: float | None = None
+    """From the viewer to the head's centre, in heads; ``None``: so far that nothing shrinks."""
 
     @classmethod
-    def of(cls, head: Solid, turn: Turn) -> TurnedHead:
-        return cls(head, turn, rotation(turn))
+    def of(cls, head: Solid, turn: Turn, distance: float | None = None) -> TurnedHead:
+        return cls(head, turn, rotation(turn), distance)
 
     @property
     def toward(self) -> Array:
-        """Direction to the viewer in the head's own frame."""
+        """Direction from the head's centre to the viewer, in the head's own frame."""
         return np.asarray(self.matrix[2])
+
+    def ways(self, points: Array) -> Array:
+        """Unit directions from points ``(…, 3)`` to the viewer; one for all where nothing shrinks."""
+        if self.distance is None:
+            return self.toward
+        out = CENTRE + self.distance * self.toward - points
+        return np.asarray(out / np.linalg.norm(out, axis=-1, keepdims=True))
 
     def seen(self, points: Array) -> Array:
         """Turned points ``(…, 3)``: picture x and y about the head's centre, and depth toward the viewer."""
         out: Array = (points - CENTRE) @ self.matrix.T
+        if self.distance is not None:
+            out[..., :2] *= self.distance / np.maximum(self.distance - out[..., 2:], 0.1)
         return out
+
+    def path(self, points: Array, lift: float | Array = 0.0, steps: Array = WAY) -> Array:
+        """Places ``(n, k, 3)`` along the ways from points ``(n, 3)`` to the viewer, from ``lift`` on."""
+        ways = np.reshape(self.ways(points), (-1, 1, 3))
+        return np.asarray(points[:, None, :] + (steps + np.reshape(lift, (-1, 1)))[..., None] * ways)
 
     def visible(self, points: Array, lift: float | Array = 0.004) -> Array:
         """Whether points ``(n, 3)`` of the head can be seen; they are first raised toward the viewer by ``lift``, one or each."""
-        way = points[:, None, :] + (WAY + np.reshape(lift, (-1, 1)))[..., None] * self.toward
-        return np.asarray(~self.inside(way).any(1))
+        return np.asarray(~self.inside(self.path(points, lift)).any(1))
 
     def inside(self, points: Array) -> Array:
         """Whether points ``(…, 3)`` lie within the head."""
         ahead, behind, cells = self.head.shells
+        points = self.head.unposed(points)
         x = np.abs(points[..., 0]).astype(np.float32) * np.float32(cells)
         t = points[..., 1].astype(np.float32) * np.float32(cells)
         flat = (x.reshape(len(points), -1), t.reshape(len(points), -1))
@@ -78,7 +98,12 @@ class TurnedHead:
     def generators(self) -> list[tuple[Array, Array]]:
         """Curves of the surface where it turns away from the viewer: points and normals, ``(n, 3)`` each."""
         points, normals = self.head.grid
-        found = [(_along(points, path), _along(normals, path)) for path in zero_level(normals @ self.toward)]
+        return self.turning(points, normals)
+
+    def turning(self, points: Array, normals: Array) -> list[tuple[Array, Array]]:
+        """Where a surface grid ``(rings, spokes, 3)`` turns away from the viewer: points and normals of each curve."""
+        facing = normals @ self.toward if self.distance is None else (normals * self.ways(points)).sum(-1)
+        found = [(_along(points, path), _along(normals, path)) for path in zero_level(facing)]
         return [(p, n) for p, n in found if len(p) >= 4]
 
     def contours(self) -> list[Curve]:
@@ -88,7 +113,7 @@ class TurnedHead:
             q = self.seen(xyz)
             if np.linalg.norm(np.diff(q[:, :2], axis=0), axis=1).sum() < CRUMB:
                 continue
-            out.append(Curve("contour", q[:, :2], q[:, 2], self.visible(xyz + 0.004 * n, 0.0) & ~self._in_neck(xyz)))
+            out.append(Curve("contour", q[:, :2], q[:, 2], self.visible(xyz + 0.004 * n, 0.0) & ~self._in_neck(xyz), xyz))
         return out
 
     def _in_neck(self, xyz: Array) -> Array:
@@ -113,12 +138,11 @@ class TurnedHead:
         """Both sides of the neck, where the head does not hide them."""
         rings, normals = self.head.neck
         out = []
-        for path in zero_level(normals @ self.toward):
-            xyz = _along(rings, path)
+        for xyz, _ in self.turning(rings, normals):
             if np.ptp(xyz[:, 1]) < 0.05:
                 continue
             q = self.seen(xyz)
-            out.append(Curve("neck", q[:, :2], q[:, 2], self.visible(xyz, 0.0) & ~self.inside(xyz[:, None, :])[:, 0]))
+            out.append(Curve("neck", q[:, :2], q[:, 2], self.visible(xyz, 0.0) & ~self.inside(xyz[:, None, :])[:, 0], xyz))
         return out
 
     def faces(self, side: int) -> bool:
@@ -135,6 +159,7 @@ def zero_level(field: Array) -> list[Array]:
     Marching squares; the last column repeats the first, so a curve may run over the seam.
     """
     f = field + 1e-12
+    f[:, -1] = f[:, 0]  # the same to the last bit, or a curve along the seam falls apart
     rows, cols = f.shape
     inside = f > 0
     flat = inside[:, :-1] != inside[:, 1:]  # crossing on the edge from (i, j) to (i, j + 1)

@@ -24,6 +24,7 @@ _BOUNDS = {
     "group_weights": (0.0, 1.0, "style weight"),
     "offsets": (-MAX_OFFSET, MAX_OFFSET, "offset"),
     "emphasis": (-MAX_EMPHASIS, MAX_EMPHASIS, "emphasis"),
+    "uneven": (-0.2, 0.2, "chosen difference"),
 }
 
 
@@ -44,6 +45,10 @@ class Decisions(Record):
     """In the transform's own unit."""
     balance: float = Field(0.0, ge=0, le=MAX_EMPHASIS)
     """How much of the reference's own left–right difference the plan keeps (0: symmetrical)."""
+    uneven: dict[str, float] = {}
+    """Chosen left–right differences: balance reading (``level_…``, ``centre_…``, ``offset_…``) → heads, on top of that."""
+    hold: float | None = Field(None, ge=0, le=100)
+    """Keep the likeness at this score: emphasis of the noticed traits rises as far as it must."""
     overlap: bool = False
     """Eyes may overlap (a negative gap)."""
     chin_forward: float = Field(0.0, ge=-0.08, le=0.08)
@@ -51,7 +56,7 @@ class Decisions(Record):
     school: str = "halves"
     school_settings: dict[str, float] = {}
 
-    @field_validator("group_weights", "offsets", "emphasis")
+    @field_validator("group_weights", "offsets", "emphasis", "uneven")
     @classmethod
     def _bounded(cls, v: dict[str, float], info: ValidationInfo) -> dict[str, float]:
         low, high, words = _BOUNDS[str(info.field_name)]

@@ -20,6 +20,7 @@ from .scores import Likeness, NoticedKept, likeness, noticed_kept, style_score
 from .space import Space, face_space
 
 NOTICED = 5
+UNEVEN = ("level_", "centre_", "offset_")
 
 
 @dataclass(frozen=True)
@@ -204,12 +205,13 @@ def _in_words(
 
 
 def _asymmetry(measured: Measured, decisions: Decisions) -> Asymmetry:
-    if decisions.balance == 0:
-        return Asymmetry()
+    """What is kept of the reference's left–right difference, and what the artist chose on top."""
     k = decisions.balance
-    table = measured.table
-    pick = {key: v * k for key, v in table.items() if key.startswith(("level_", "centre_", "offset_"))}
-    return Asymmetry(pick)
+    kept = {key: v * k for key, v in measured.table.items() if key.startswith(UNEVEN)} if k else {}
+    for key, v in decisions.uneven.items():
+        if key.startswith(UNEVEN) and key in front_registry().index:
+            kept[key] = kept.get(key, 0.0) + v
+    return Asymmetry(kept)
 
 
 def offset_for(plan: Plan, decisions: Decisions, key: str, value: float) -> float:

@@ -10,6 +10,7 @@ from ..landmarks.own import OwnSpan
 from ..landmarks.points import Landmarks, State
 from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
+from ..plan.versions import Version, decisions_of, with_decisions
 from .model import Character, Drawing, Marks, Project, Reference, Study
 
 Edit = Callable[[Project], Project]
@@ -77,38 +78,86 @@ def change_drawing(cid: str, did: str, **fields: Any) -> Edit:
     return change_character(cid, one)
 
 
-def set_decisions(cid: str, change: Callable[[Decisions], Decisions]) -> Edit:
-    return change_character(cid, lambda c: _with(c, decisions=change(c.decisions)))
+def set_decisions(cid: str, change: Callable[[Decisions], Decisions], vid: str = "") -> Edit:
+    """Change a character's decisions, or those of one of its versions: there only what differs is kept."""
+
+    def one(c: Character) -> Character:
+        if not vid:
+            return _with(c, decisions=change(c.decisions))
+
+        def own(v: Version) -> Version:
+            return _with(with_decisions(c.decisions, v, c.age, change(decisions_of(c.decisions, v, c.age))))
+
+        return _with(c, versions=tuple(own(v) if v.id == vid else v for v in c.versions))
+
+    return change_character(cid, one)
 
 
-def set_emphasis(cid: str, key: str, e: float) -> Edit:
-    """Emphasis of one trait; its offset is dropped, so that the word and the mark agree."""
+def set_emphasis(cid: str, key: str, e: float, vid: str = "") -> Edit:
+    """Emphasis of one trait; its offset by hand is dropped, so that the word and the mark agree."""
 
     def change(d: Decisions) -> Decisions:
         offsets = {k: v for k, v in d.offsets.items() if k != key}
         return _with(d, emphasis={**d.emphasis, key: e}, offsets=offsets)
 
-    return set_decisions(cid, change)
+    if not vid:
+        return set_decisions(cid, change)
+
+    def one(c: Character) -> Character:
+        def own(v: Version) -> Version:
+            return _with(v, emphasis={**v.emphasis, key: e}, offsets={k: o for k, o in v.offsets.items() if k != key})
+
+        return _with(c, versions=tuple(own(v) if v.id == vid else v for v in c.versions))
+
+    return change_character(cid, one)
 
 
-def set_offset(cid: str, key: str, offset: float | None) -> Edit:
+def set_offset(cid: str, key: str, offset: float | None, vid: str = "") -> Edit:
     def change(d: Decisions) -> Decisions:
         offsets = {k: v for k, v in d.offsets.items() if k != key}
         return _with(d, offsets=offsets if offset is None else {**offsets, key: offset})
 
-    return set_decisions(cid, change)
+    return set_decisions(cid, change, vid)
 
 
-def set_group_weight(cid: str, group: str, weight: float | None) -> Edit:
+def forget_offsets(cid: str, vid: str = "") -> Edit:
+    """Every mark moved by hand goes back; a version keeps what it inherits."""
+    if not vid:
+        return decide(cid, offsets={})
+    return change_version(cid, vid, offsets={})
+
+
+def set_group_weight(cid: str, group: str, weight: float | None, vid: str = "") -> Edit:
     def change(d: Decisions) -> Decisions:
         weights = {k: v for k, v in d.group_weights.items() if k != group}
         return _with(d, group_weights=weights if weight is None else {**weights, group: weight})
 
-    return set_decisions(cid, change)
+    return set_decisions(cid, change, vid)
 
 
-def decide(cid: str, **fields: Any) -> Edit:
-    return set_decisions(cid, lambda d: _with(d, **fields))
+def decide(cid: str, vid: str = "", **fields: Any) -> Edit:
+    return set_decisions(cid, lambda d: _with(d, **fields), vid)
+
+
+def add_version(cid: str, version: Version) -> Edit:
+    return change_character(cid, lambda c: _with(c, versions=(*c.versions, version)))
+
+
+def remove_version(cid: str, vid: str) -> Edit:
+    """Take a version away; drawings of it are of the character itself from then on."""
+
+    def one(c: Character) -> Character:
+        drawings = tuple(_with(d, version="") if d.version == vid else d for d in c.drawings)
+        return _with(c, versions=tuple(v for v in c.versions if v.id != vid), drawings=drawings)
+
+    return change_character(cid, one)
+
+
+def change_version(cid: str, vid: str, **fields: Any) -> Edit:
+    def one(c: Character) -> Character:
+        return _with(c, versions=tuple(_with(v, **fields) if v.id == vid else v for v in c.versions))
+
+    return change_character(cid, one)
 
 
 # ---- landmarks, the same for references and drawings

@@ -16,7 +16,12 @@ def _from_1(body: dict[str, Any]) -> dict[str, Any]:
     return body
 
 
-STEPS: dict[int, Step] = {1: _from_1}
+def _from_2(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 added fields only; each has a default."""
+    return body
+
+
+STEPS: dict[int, Step] = {1: _from_1, 2: _from_2}
 """``STEPS[n]`` turns a version-n record into version n + 1. Version 1 is the first that shipped."""
 
 

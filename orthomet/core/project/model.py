@@ -8,15 +8,18 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, field_validator
 
 from ..datafiles import Record
+from ..features.choices import PLAIN, FeatureChoices
+from ..features.expression import NEUTRAL, Expression
 from ..landmarks.level import LevelBy
 from ..landmarks.own import OwnSpan, spans_problem
 from ..landmarks.points import Landmarks, State
 from ..landmarks.turn import Turn
 from ..landmarks.views import SCHEMAS, known_somewhere
 from ..plan.decisions import Decisions
+from ..plan.versions import Version
 from ..styles.library import StyleRow
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -110,6 +113,8 @@ class Drawing(Record):
     meant: tuple[str, ...] = ()
     """Readings whose difference the artist wants; never asked again."""
     sheet: Sheet | None = None
+    version: str = ""
+    """Id of the character's version it shows; empty: the character itself."""
 
 
 class Swatch(Record):
@@ -165,6 +170,10 @@ class Character(Record):
     needs: str = Field("", max_length=2000)
     """What the story asks this character to do."""
     swatches: tuple[Swatch, ...] = Field((), max_length=60)
+    features: FeatureChoices = PLAIN
+    expression: Expression = NEUTRAL
+    """What the face is drawn with; the plan knows nothing of it."""
+    versions: tuple[Version, ...] = Field((), max_length=40)
 
     @field_validator("spans")
     @classmethod
@@ -189,6 +198,9 @@ class Character(Record):
         if ref is not None and ref.marks.view == "front":
             return ref
         return next((r for r in self.references if r.marks.view == "front"), None)
+
+    def version(self, version_id: str) -> Version | None:
+        return next((v for v in self.versions if v.id == version_id), None)
 
     def drawing(self, drawing_id: str) -> Drawing | None:
         return next((d for d in self.drawings if d.id == drawing_id), None)

@@ -165,6 +165,7 @@ def _sizes() -> list[Reading]:
         ("upper_third", "Upper third", STATION, "Head", brow_line - y("trichion"), face, DER, sl, "hairline to brow, of hairline to chin"),
         ("middle_third", "Middle third", STATION, "Head", y("subnasale") - brow_line, face, DER, sl, "brow to nose base, of hairline to chin"),
         ("lower_third", "Lower third", STATION, "Head", y("gnathion") - y("subnasale"), face, DER, sl, "nose base to chin, of hairline to chin"),
+        ("eye_chin_triangle", "Eyes–chin triangle", SIZE, "Head", y("gnathion") - y(*both("exocanthion")), span("exocanthion"), DER, "flat/steep", "height of the triangle of outer corners and chin, in its base"),
         ("ear_length_hh", "Ear length", SIZE, "Head", height("superaurale", "subaurale"), HH, DER, sl, "top to lobe, in heads"),
         ("neck_width_hw", "Neck width", SIZE, "Head", span("neck_side"), HW, IND, "thin/thick", "side to side, in head widths"),
         ("neck_length_hh", "Neck length", SIZE, "Head", y("suprasternale") - y("gnathion"), HH, OBS, sl, "chin to the pit of the neck, in heads"),

@@ -2,7 +2,7 @@
 
 A line is a shape with expressions for its numbers, worked out over the school's own settings (such as D, the cranium
 circle's diameter), its ``let`` values and the head's sizes: ``fw`` ``hw`` ``jw`` ``cw`` (widths of face, skull, jaw and
-chin in heads), ``ew`` (eye width). Adding a school is adding a file.
+chin in heads), ``ew`` (eye width), ``front`` (from the axis of the ears to the brow). Adding a school is adding a file.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ import numpy as np
 
 from ..datafiles import Record, load_folder
 from ..errors import OrthometError, UnknownName
+from ..head.outline import head_front
 from ..kinds import Array
 from ..picture import Layer, Path, Role, Text
 from ..proportions.norms import norm
@@ -49,12 +50,16 @@ class Line(Record):
     both: bool = False
     key: bool = False
     reading: str | None = None
+    wrap: Literal["auto", "box", "flat"] = "auto"
+    """On a turned head: as its shape suggests, the edges of a box round the head, or flat in the plane of the ears."""
 
 
 class Step(Record):
     name: str
     say: str
     lines: list[Line]
+    front_only: bool = False
+    """The step means nothing on a head that is turned far."""
 
 
 class School(Record):
@@ -65,6 +70,8 @@ class School(Record):
     settings: dict[str, Setting] = {}
     let: dict[str, Number] = {}
     steps: list[Step]
+    view: Literal["front", "profile"] = "front"
+    """Which view its numbers are of; in a profile x runs forward from the axis of the ears."""
 
 
 @cache
@@ -89,7 +96,7 @@ def _sizes(table: Mapping[str, float]) -> dict[str, float]:
     fw = table["face_width_hh"]
     return {
         "fw": fw, "hw": table["head_width_hh"], "jw": table["jaw_width_fw"] * fw,
-        "cw": table["chin_width_fw"] * fw, "ew": table["eye_width_fw"] * fw,
+        "cw": table["chin_width_fw"] * fw, "ew": table["eye_width_fw"] * fw, "front": head_front(table),
     }  # fmt: skip
 
 
@@ -142,7 +149,7 @@ def _layers(s: School, names: Mapping[str, float]) -> tuple[Layer, ...]:
         items: list[Path | Text] = []
         for ln in step.lines:
             role = Role.GUIDE_KEY if ln.key else Role.GUIDE
-            for pts, closed in _shape(ln, names):
+            for pts, closed in shape_of(ln, names):
                 items.append(Path(pts, role, closed, name=ln.name))
             if ln.reading:
                 y = evaluate(ln.at, names)
@@ -151,7 +158,9 @@ def _layers(s: School, names: Mapping[str, float]) -> tuple[Layer, ...]:
     return tuple(out)
 
 
-def _shape(ln: Line, names: Mapping[str, float]) -> list[tuple[Array, bool]]:
+def shape_of(ln: Line, names: Mapping[str, float]) -> list[tuple[Array, bool]]:
+    """The polylines of a line, one or, where it is on both sides, two; and whether they close."""
+
     def v(e: Number) -> float:
         return evaluate(e, names)
 

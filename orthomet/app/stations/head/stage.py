@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.head.scene import BOX
+from ....core.head.drawn import BOX
 from ....core.kinds import Array
 from ....core.landmarks.turn import Turn, rotation
 from ....core.picture import Picture

@@ -1,26 +1,35 @@
-"""The head from seven sides under the stage; click one to turn it so."""
+"""Small pictures of the head in a row under the stage: views, variants of a feature, expressions. Click one to take it."""
 
 from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QWidget
 
-from ....core.head.scene import BOX, Body, picture, scene_of
-from ....core.landmarks.turn import Turn
+from ....core.picture import Picture
 from ...looks import screen_looks
 from ...render import paint
 from ...theme.paint import CENTRE, hline, painting, pen, text
 from ...theme.tokens import theme
 
-VIEWS = (
-    ("profile", Turn(yaw=-90)), ("three-quarter", Turn(yaw=-40)), ("front", Turn()), ("three-quarter", Turn(yaw=40)),
-    ("profile", Turn(yaw=90)), ("from below", Turn(pitch=-28)), ("from above", Turn(pitch=28)),
-)  # fmt: skip
 HEIGHT, GAP, LEFT = 96, 8, 12
+Box = tuple[float, float, float, float]
 
 
-class ViewStrip(QWidget):
+@dataclass(frozen=True)
+class Tile:
+    """One small picture: its words, what choosing it means, how it is drawn and what part of the drawing it shows."""
+
+    words: str
+    value: object
+    draw: Callable[[], Picture]
+    box: Box
+
+
+class TileStrip(QWidget):
     chosen = Signal(object)
 
     def __init__(self, parent: QWidget | None = None):
@@ -28,92 +37,89 @@ class ViewStrip(QWidget):
         self.setFixedHeight(HEIGHT + 34)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("The head from seven sides")
-        self.body: Body | None = None
-        self.turn = Turn()
-        self.focus = 2
+        self.tiles: list[Tile] = []
+        self.here: object = None
+        self.focus = 0
+        self._key: object = None
         self._drawn: tuple[object, list[QPixmap]] | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(120)
         self._later.timeout.connect(self.update)
 
-    def set_body(self, body: Body | None, turn: Turn, at_once: bool) -> None:
-        """``at_once`` is False during a drag: the pictures follow when it rests."""
-        changed, self.body, self.turn = body is not self.body, body, turn
+    def set_tiles(self, name: str, tiles: list[Tile], here: object, key: object, at_once: bool) -> None:
+        """``key`` tells when the pictures change. ``at_once`` is False during a drag: they follow when it rests."""
+        changed = key != self._key
+        self.tiles, self.here, self._key = tiles, here, key
+        self.focus = min(self.focus, max(len(tiles) - 1, 0))
+        self.setAccessibleName(name)
+        self.setAccessibleDescription(", ".join(t.words for t in tiles))
         if at_once or not changed:
             self.update()
         else:
             self._later.start()
 
     def tile(self, k: int) -> QRectF:
-        w = (self.width() - 2 * LEFT + GAP) / len(VIEWS) - GAP
+        w = (self.width() - 2 * LEFT + GAP) / max(len(self.tiles), 6) - GAP
         return QRectF(LEFT + k * (w + GAP), 8, w, HEIGHT)
 
     def _hit(self, q: QPointF) -> int:
-        return next((k for k in range(len(VIEWS)) if self.tile(k).adjusted(0, 0, 0, 22).contains(q)), -1)
+        return next((k for k in range(len(self.tiles)) if self.tile(k).adjusted(0, 0, 0, 22).contains(q)), -1)
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         k = self._hit(e.position())
         if k >= 0:
             self.focus = k
-            self.chosen.emit(VIEWS[k][1])
+            self.chosen.emit(self.tiles[k].value)
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
         self.setCursor(Qt.CursorShape.PointingHandCursor if self._hit(e.position()) >= 0 else Qt.CursorShape.ArrowCursor)
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(e.key()))
-        if step:
-            self.focus = max(0, min(len(VIEWS) - 1, self.focus + step))
+        if step and self.tiles:
+            self.focus = max(0, min(len(self.tiles) - 1, self.focus + step))
             self.update()
-        elif e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
-            self.chosen.emit(VIEWS[self.focus][1])
+        elif e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space) and self.tiles:
+            self.chosen.emit(self.tiles[self.focus].value)
         else:
             super().keyPressEvent(e)
 
     def _pictures(self) -> list[QPixmap]:
-        """Drawn once a head and theme."""
+        """Drawn once for what they show and the theme; during a drag the old ones stay."""
         ratio, r = self.devicePixelRatioF(), self.tile(0)
-        key = (id(self.body), theme.t.name, ratio, r.width())
-        if self._drawn is None or self._drawn[0] != key:
-            out = []
-            for _, turn in VIEWS:
-                pixmap = QPixmap(round(r.width() * ratio), round(r.height() * ratio))
-                pixmap.setDevicePixelRatio(ratio)
-                pixmap.fill(theme.t.c("sheet"))
-                if self.body is not None:
-                    with painting(pixmap) as p:
-                        k = min(r.height() / BOX[3], r.width() / BOX[2])
-                        p.translate(r.width() / 2, r.height() / 2 - (BOX[1] + BOX[3] / 2) * k)
-                        p.scale(0.5, 0.5)  # pens thin with the picture
-                        paint(
-                            p, picture(scene_of(self.body, turn), guides=False, hidden=False), 2 * k, screen_looks(theme.t), 1.0
-                        )
-                out.append(pixmap)
-            self._drawn = (key, out)
+        key = (self._key, theme.t.name, ratio, r.width())
+        if self._drawn is None or (self._drawn[0] != key and not self._later.isActive()):
+            self._drawn = (key, [self._picture(t, r, ratio) for t in self.tiles])
         return self._drawn[1]
+
+    @staticmethod
+    def _picture(tile: Tile, r: QRectF, ratio: float) -> QPixmap:
+        pixmap = QPixmap(round(r.width() * ratio), round(r.height() * ratio))
+        pixmap.setDevicePixelRatio(ratio)
+        pixmap.fill(theme.t.c("sheet"))
+        x, y, w, h = tile.box
+        with painting(pixmap) as p:
+            k = min(r.height() / h, r.width() / w)
+            p.translate(r.width() / 2 - (x + w / 2) * k, r.height() / 2 - (y + h / 2) * k)
+            p.scale(0.5, 0.5)  # pens thin with the picture
+            paint(p, tile.draw(), 2 * k, screen_looks(theme.t), 1.0)
+        return pixmap
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
             t = theme.t
             p.fillRect(self.rect(), t.c("paper"))
             hline(p, 0, self.width(), 0, t.c("rule_strong"))
-            for k, (words, turn) in enumerate(VIEWS):
+            for k, (tile, pixmap) in enumerate(zip(self.tiles, self._pictures(), strict=False)):
                 r = self.tile(k)
-                p.drawPixmap(r.topLeft(), self._pictures()[k])
-                here = turn == self.turn
+                p.drawPixmap(r.topLeft(), pixmap)
+                here = tile.value == self.here
                 p.setPen(pen(t.c("plan") if here else t.c("rule_strong"), 2.4 if here else 1))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRect(r)
                 if self.hasFocus() and k == self.focus:
                     p.setPen(pen(t.c("plan"), 1, (2, 2)))
                     p.drawRect(r.adjusted(-3, -3, 3, 3))
-                text(
-                    p,
-                    (r.left() - 4, r.bottom() + 2, r.width() + 8, 18),
-                    words,
-                    "small_m" if here else "small",
-                    t.c("ink" if here else "soft"),
-                    CENTRE,
-                )
+                words = (r.left() - 4, r.bottom() + 2, r.width() + 8, 18)
+                text(p, words, tile.words, "small_m" if here else "small", t.c("ink" if here else "soft"), CENTRE)

@@ -1,13 +1,13 @@
-"""The panel of the head: its turn in numbers, what the turn does to the features, chin, what is drawn, export."""
+"""The page of the turn: in numbers, what it does to the features, chin, what is drawn, export."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Signal
 from PySide6.QtGui import QPaintEvent
-from PySide6.QtWidgets import QCheckBox, QSlider, QWidget
+from PySide6.QtWidgets import QCheckBox, QWidget
 
 from ....core.head.scene import Scene
 from ....core.kinds import Array
@@ -16,6 +16,7 @@ from ....core.landmarks.turn import Turn
 from ...theme.paint import RIGHT, hline, painting, text
 from ...theme.tokens import ROW, theme
 from ..base import button
+from ..dials import Dial
 from ..pages import Page, number_box, put
 from .stage import PITCH, YAW, held
 
@@ -78,13 +79,13 @@ class Shares(QWidget):
                 text(p, (w - 58, y, 58, ROW), f"{c.share:.0%}".replace("%", " %"), "value", t.c("ink"), RIGHT)
 
 
-class HeadPage(Page):
+class TurnPage(Page):
     turned = Signal(object)
     chin_began = Signal()
     chin_moved = Signal(float)
     chin_dropped = Signal()
-    shown = Signal(bool, bool)
-    """Guides, hidden lines."""
+    shown = Signal()
+    """What is drawn, or from how far one looks, has changed."""
     export_wanted = Signal()
     turnaround_wanted = Signal()
 
@@ -95,54 +96,53 @@ class HeadPage(Page):
         self.pitch = number_box(-PITCH, PITCH, 1, 1, "° pitch", "Pitch: positive looks down", self._turn)
         self.roll = number_box(-180, 180, 1, 1, "° roll", "Roll: positive is clockwise", self._turn)
         self.row(self.yaw, self.pitch, self.roll)
-        self.row(button("Front", lambda: self.turned.emit(Turn()), "Look straight ahead (Home)"))
+        self.near = QCheckBox("Perspective, seen from")
+        self.near.toggled.connect(lambda _: self.shown.emit())
+        self.far = number_box(2, 100, 1, 1, " heads", "How far away the viewer stands, in heads", lambda _: self.shown.emit())
+        self.far.setValue(6)
+        self.row(self.near, self.far, button("Front", lambda: self.turned.emit(Turn()), "Look straight ahead (Home)"))
         self.section("At this turn")
         self.note("Width as it is seen, of its width from the front. Features lie on the solid; nothing is squeezed by hand.")
         self.shares = Shares()
         self.rows.addWidget(self.shares)
         self.section("Chin")
-        self.chin = QSlider(Qt.Orientation.Horizontal)
-        self.chin.setRange(-80, 80)
-        self.chin.setAccessibleName("Chin back or forward")
-        self.chin.setToolTip("Back reads younger, forward more resolute; best judged in profile")
-        self.chin.sliderPressed.connect(self.chin_began)
-        self.chin.sliderReleased.connect(self.chin_dropped)
-        self.chin.valueChanged.connect(self._chin)
-        self.row("back", self.chin, "forward", stretch=1)
+        tip = "Back reads younger, forward more resolute; best judged in profile"
+        self.chin = Dial("Chin", -CHIN_MOST, CHIN_MOST, 0.0, tip, ("back", "forward"))
+        self.chin.began.connect(self.chin_began)
+        self.chin.moved.connect(self.chin_moved)
+        self.chin.settled.connect(self.chin_dropped)
+        self.rows.addWidget(self.chin)
         self.section("Drawn")
         self.guides, self.hidden = QCheckBox("Guide lines round the head"), QCheckBox("Lines on the far side, faint")
-        for box in (self.guides, self.hidden):
-            box.setChecked(True)
-            box.toggled.connect(lambda _: self.shown.emit(self.guides.isChecked(), self.hidden.isChecked()))
-            self.row(box)
+        self.hair, self.skull = QCheckBox("Hair"), QCheckBox("Skull under the hair")
+        for box in (self.guides, self.hidden, self.hair, self.skull):
+            box.setChecked(box is not self.skull)
+            box.toggled.connect(lambda _: self.shown.emit())
+        self.row(self.guides)
+        self.row(self.hidden)
+        self.row(self.hair, self.skull)
         self.section("On paper")
         self.size = number_box(10, 2000, 5, 0, " mm", "Height of the head on the page, crown to chin", lambda _: None)
         self.size.setValue(120)
-        self.row(
-            "Head",
-            self.size,
-            button("Export…", self.export_wanted.emit, "Write this view as SVG, PDF or PNG at true size (Ctrl+E)", strong=True),
-        )
-        around = button("Turnaround…", self.turnaround_wanted.emit, "Seven views in a row on common level lines (Ctrl+Shift+E)")
-        self.row(around)
+        tip = "Write this view as SVG, PDF, PNG or layers at true size (Ctrl+E)"
+        self.row("Head", self.size, button("Export…", self.export_wanted.emit, tip, strong=True))
+        tip = "Seven views in a row on common level lines (Ctrl+Shift+E)"
+        self.row(button("Turnaround…", self.turnaround_wanted.emit, tip))
         self.end()
+
+    @property
+    def distance(self) -> float | None:
+        """From how far one looks, in heads; ``None`` without perspective."""
+        return float(self.far.value()) if self.near.isChecked() else None
 
     def _turn(self, _: float) -> None:
         self.turned.emit(held(self.yaw.value(), self.pitch.value(), self.roll.value()))
 
-    def _chin(self, value: int) -> None:
-        if self.chin.isSliderDown():
-            self.chin_moved.emit(value / 1000)
-        else:  # keys and clicks are a step of their own
-            self.chin_began.emit()
-            self.chin_moved.emit(value / 1000)
-            self.chin_dropped.emit()
-
-    def set_content(self, turn: Turn, chin: float, rows: list[Change]) -> None:
+    def set_content(self, turn: Turn, chin: float, rows: list[Change], hair: bool) -> None:
         for box, v in ((self.yaw, turn.yaw), (self.pitch, turn.pitch), (self.roll, turn.roll)):
             put(box, v)
-        if not self.chin.isSliderDown():
-            self.chin.blockSignals(True)
-            self.chin.setValue(round(chin * 1000))
-            self.chin.blockSignals(False)
+        self.far.setEnabled(self.near.isChecked())
+        for check in (self.hair, self.skull):
+            check.setEnabled(hair)
+        self.chin.show_value(chin)
         self.shares.show_changes(rows)

@@ -1,0 +1,167 @@
+"""The page of the guides: whose lines, their dials, and the steps one by one, together, or played."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QComboBox, QLabel, QListWidget, QListWidgetItem, QWidget
+
+from ....core.styles.schools import School, departures, schools
+from ..base import button
+from ..dials import Choice, Dial
+from ..pages import Page
+
+OWN = ""
+"""The plan's own lines instead of a school's."""
+PLAY_MS = 1100
+ALL, UP_TO, ONLY = range(3)
+MOST_TOLD = 6
+
+
+class GuidesPage(Page):
+    school_chosen = Signal(str)
+    setting_began = Signal(str)
+    setting_moved = Signal(str, float)
+    setting_dropped = Signal()
+    shown = Signal()
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.section("Whose lines")
+        self.box = QComboBox()
+        self.box.setAccessibleName("Guide lines")
+        self.box.addItem("The plan’s own lines", OWN)
+        for s in schools().values():
+            self.box.addItem(s.title, s.name)
+        self.box.activated.connect(lambda i: self.school_chosen.emit(self.box.itemData(i)))
+        self.rows.addWidget(self.box)
+        self.about = self.note("")
+        self.dials_at = self.rows.count()
+        self.dials: dict[str, Dial] = {}
+        self.steps_title = self.section("Steps")
+        self.mode = Choice("Show", ["all steps", "up to the chosen one", "the chosen one alone"], "Singly or one upon the other")
+        self.mode.chosen.connect(lambda _: self.shown.emit())
+        self.rows.addWidget(self.mode)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Steps of the school")
+        self.list.setWordWrap(True)
+        self.list.setFixedHeight(212)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentRowChanged.connect(self._step_chosen)
+        self.rows.addWidget(self.list)
+        self.play = button("Play the steps", self.toggle_play, "One step after the other (P)")
+        self.play.setCheckable(True)
+        self.play_row = self.row(self.play)
+        self.section("Apart from this plan")
+        self.apart = QLabel()
+        self.apart.setWordWrap(True)
+        self.rows.addWidget(self.apart)
+        self.triangle = self.note("")
+        self.end()
+        self._clock = QTimer(self)
+        self._clock.setInterval(PLAY_MS)
+        self._clock.timeout.connect(self._next)
+        self._school = ""
+
+    # ---- which steps
+
+    def steps(self) -> range | None:
+        """The steps that are shown; ``None`` for all."""
+        k, mode = max(self.list.currentRow(), 0), self.mode.box.currentIndex()
+        if mode == ALL or not self._school:
+            return None
+        return range(k + 1) if mode == UP_TO else range(k, k + 1)
+
+    def _step_chosen(self, _: int) -> None:
+        if self.mode.box.currentIndex() != ALL:
+            self.shown.emit()
+
+    def toggle_play(self) -> None:
+        if self._clock.isActive() or not self._school:
+            self._stop()
+            return
+        self.mode.show_choice(UP_TO)
+        self.list.setCurrentRow(0)
+        self._clock.start()
+        self.play.setChecked(True)
+        self.play.setText("Stop")
+        self.shown.emit()
+
+    def _next(self) -> None:
+        if self.list.currentRow() + 1 >= self.list.count() or not self.isVisible():
+            self._stop()
+        else:
+            self.list.setCurrentRow(self.list.currentRow() + 1)
+
+    def _stop(self) -> None:
+        self._clock.stop()
+        self.play.setChecked(False)
+        self.play.setText("Play the steps")
+
+    # ---- content
+
+    def set_content(
+        self,
+        shown: School | None,
+        settings: Mapping[str, float],
+        table: Mapping[str, float],
+        triangle: tuple[float, float, float],
+    ) -> None:
+        """``triangle``: the plan's, and the band of its style."""
+        name = shown.name if shown else OWN
+        self.box.setCurrentIndex(max(0, self.box.findData(name)))
+        if name != self._school or not self.about.text():
+            self._school = name
+            self._stop()
+            self._rebuild(shown)
+        for k, dial in self.dials.items():
+            if shown is not None:
+                dial.show_value(settings.get(k, shown.settings[k].default))
+        self.apart.setText(_apart(shown, settings, table))
+        here, low, high = triangle
+        word = "within" if low <= here <= high else "flatter than" if here < low else "steeper than"
+        self.triangle.setText(
+            f"Triangle of outer eye corners and chin: {here:.2f} high to 1 wide, {word} the style’s {low:.2f}–{high:.2f}."
+        )
+
+    def _rebuild(self, shown: School | None) -> None:
+        self.about.setText(
+            f"{shown.note} Source: {shown.source}."
+            if shown
+            else "Brow, eye, nose and mouth where the plan puts them, as sections round the head, with the centre line and the hairline."
+        )
+        for dial in self.dials.values():
+            self.rows.removeWidget(dial)
+            dial.deleteLater()
+        self.dials = {}
+        for n, (k, s) in enumerate(shown.settings.items() if shown else ()):
+            dial = Dial(s.words.removeprefix("The "), s.low, s.high, s.default, s.words)
+            dial.began.connect(lambda w=s.words: self.setting_began.emit(w))
+            dial.moved.connect(lambda v, key=k: self.setting_moved.emit(key, v))
+            dial.settled.connect(self.setting_dropped)
+            self.rows.insertWidget(self.dials_at + n, dial)
+            self.dials[k] = dial
+        self.list.blockSignals(True)
+        self.list.clear()
+        for n, step in enumerate(shown.steps if shown else (), 1):
+            self.list.addItem(QListWidgetItem(f"{n}  {step.say}"))
+        self.list.setCurrentRow(0)
+        self.list.blockSignals(False)
+        for w in (self.steps_title, self.mode, self.list, self.play):
+            w.setVisible(shown is not None)
+
+
+def _apart(shown: School | None, settings: Mapping[str, float], table: Mapping[str, float]) -> str:
+    """Where the school departs from the plan, farthest first, in words."""
+    if shown is None:
+        return "The lines are the plan itself."
+    from ....core.proportions.registry import front_registry
+
+    rows = sorted(departures(shown, table, settings), key=lambda d: -abs(d.heads))
+    told = [
+        f"{front_registry()[d.reading].label}: {abs(d.heads):.3f} heads {'lower' if d.heads > 0 else 'higher'} than planned"
+        for d in rows[:MOST_TOLD]
+        if abs(d.heads) >= 0.005
+    ]
+    return "\n".join(told) or "This school lays its lines where the plan does."

@@ -1,0 +1,1 @@
+"""What the artist decides about single features: how each is drawn, marks on the face, the expression it wears."""

@@ -1,0 +1,236 @@
+"""A head's body: its solid with everything that is drawn on it, as curves in three dimensions, before it is turned."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property, lru_cache
+from typing import Any
+
+import numpy as np
+
+from ..features.choices import PLAIN, FeatureChoices
+from ..features.expression import NEUTRAL, Expression
+from ..kinds import Array
+from ..landmarks.schema import FRONT
+from ..picture import Path
+from ..styles.schools import School
+from ..styles.schools import school as library_school
+from .expressed import expressed
+from .features import curve_through
+from .hair import Hair, hair_of
+from .outline import knots
+from .schooling import Wrapped, wrapped
+from .solid import JAW_BACK, Make, Solid, solid
+from .strokes import Stroke, strokes
+
+HAIR = {
+    "hair_top": (0.0, -0.05),
+    "parting": (-0.10, -0.03),
+    "hair_side_l": (0.37, 0.28),
+    "hair_side_r": (-0.37, 0.28),
+    "suprasternale": (0.0, 1.30),
+}
+"""Landmarks a plan does not decide, where they usually are (own)."""
+LINES = (
+    ("brow line", "brow_station"),
+    ("eye line", "eye_station"),
+    ("nose line", "nose_base_station"),
+    ("mouth line", "mouth_station"),
+)
+NO_EARS = 2
+ON_EDGE = 0.985
+"""Beyond this share of the half width a landmark lies on the outline, at its widest depth."""
+
+
+FEATURE_LIFT, LINE_LIFT, SECTION_LIFT, EAR_LIFT = 0.010, 0.006, 0.024, 0.002
+"""How far kinds of curves are raised before it is asked whether the head hides them: sections run under brows and lips."""
+
+
+@dataclass(frozen=True)
+class Wear:
+    """What is put on a head beside its traits: how features are drawn, an expression, a guide school."""
+
+    chin_forward: float = 0.0
+    choices: FeatureChoices = PLAIN
+    expression: Expression = NEUTRAL
+    school: str = ""
+    """A guide school instead of the plan's own lines."""
+    settings: Mapping[str, float] = field(default_factory=dict)
+    hair: bool = True
+    """Whether hair is drawn over the skull, where there is any."""
+
+    @cached_property
+    def key(self) -> str:
+        """The same for the same wear."""
+        kept = [self.choices.model_dump_json(), self.expression.model_dump_json(), sorted(self.settings.items())]
+        return repr((self.chin_forward, self.school, self.hair, *kept))
+
+
+BARE = Wear()
+
+
+@dataclass(frozen=True)
+class Part:
+    """One curve of a body: where it lies in its arrays, and what is drawn along it."""
+
+    kind: str
+    """feature, guide, ear, jaw or landmark."""
+    name: str
+    path: Path | None
+    at: slice
+    step: int = -1
+    """Step of a school the guide belongs to."""
+    key: bool = False
+    on_skin: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """A solid with everything drawn on it, as 3-D curves; what does not change while the head turns."""
+
+    head: Solid
+    xyz: Array
+    lift: Array
+    parts: tuple[Part, ...]
+    balls: tuple[Wrapped, ...]
+    hair: Hair | None
+    front: Array
+    """Where the plan puts the landmarks in the front view, ``(n, 2)`` in schema order: neither turning nor a face moves it."""
+    school: School | None = None
+    ear_kind: int = 0
+
+
+def body(table: Mapping[str, float], points: Array, wear: Wear = BARE) -> Body:
+    """A head with these traits and front landmarks (head units, schema order). Kept while all are the same.
+
+    Raises
+    ------
+    UnknownName, OrthometError
+        A guide school, or a setting of it, that is not there.
+    """
+    return _body(tuple(sorted((k, float(v)) for k, v in table.items())), points.tobytes(), _Kept(wear))
+
+
+@dataclass(frozen=True, eq=False)
+class _Kept:
+    """A wear that is told apart by its key."""
+
+    wear: Wear
+
+    def __hash__(self) -> int:
+        return hash(self.wear.key)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Kept) and other.wear.key == self.wear.key
+
+
+@lru_cache(maxsize=24)
+def _body(rows: tuple[tuple[str, float], ...], raw: bytes, kept: _Kept) -> Body:
+    points, wear = np.frombuffer(raw).reshape(-1, 2), kept.wear
+    choices = wear.choices
+    worn = expressed(points, wear.expression)
+    ears, nose = choices.of("ears"), choices.of("nose")
+    stand = nose["stand"] if choices.drawn("nose") else 0.0
+    head = solid(dict(rows), Make(wear.chin_forward, stand, ears["open"], worn.drop))
+    found: list[tuple[Part, Array, float]] = []
+
+    def add(kind: str, name: str, path: Path | None, xyz: Array, lift: float, **more: Any) -> None:
+        found.append((Part(kind, name, path, slice(0), **more), xyz, lift))
+
+    for s in strokes(worn, choices):
+        add("feature", s.path.name, s.path, _on_face(head, s), FEATURE_LIFT)
+    school = library_school(wear.school) if wear.school else None
+    balls: list[Wrapped] = []
+    if school is None:
+        for name, xyz, lift in _guides(head):
+            add("guide", name, None, xyz, lift, key=name.startswith(("centre", "eye")))
+    else:
+        for w in wrapped(school, wear.settings, head):
+            if w.ball is not None:
+                balls.append(w)
+            else:
+                add("guide", w.name, None, w.xyz, SECTION_LIFT, step=w.step, key=w.key, on_skin=w.on_skin)
+    for side, k in ((1, "l"), (-1, "r")):
+        for name, xyz in zip(("ear", "ear fold", "ear shell"), head.ears[side], strict=True):
+            add("ear", f"{name} {k}", None, xyz, EAR_LIFT)
+        t = np.linspace(head.table["ear_bottom_station"] + 0.004, _jaw_station(head) + 0.012, 16)
+        z = np.linspace(-0.012, 0.03, 16)
+        add("jaw", f"jaw line {k}", None, head.posed(np.column_stack([side * head.side(t, z), t, z])), FEATURE_LIFT)
+    add("landmark", "", None, head.posed(_landmarks(head, worn.points)), LINE_LIFT)
+    parts, start = [], 0
+    for part, xyz, _ in found:
+        parts.append(replace(part, at=slice(start, start + len(xyz))))
+        start += len(xyz)
+    lift = np.concatenate([np.full(len(xyz), lift) for _, xyz, lift in found])
+    hair = None
+    if wear.hair and choices.drawn("hair") and choices.of("hair")["kind"] >= 0.5:
+        hair = hair_of(head, choices.of("hair"))
+    kind = round(ears["kind"]) if choices.drawn("ears") and not (hair and hair.covers_ears()) else NO_EARS
+    return Body(
+        head, np.concatenate([xyz for _, xyz, _ in found]), lift, tuple(parts), tuple(balls), hair, _front(points), school, kind
+    )
+
+
+def _front(points: Array) -> Array:
+    out = points.copy()
+    for name, place in HAIR.items():
+        if not np.isfinite(out[FRONT.index[name]]).all():
+            out[FRONT.index[name]] = place
+    return out
+
+
+def _on_face(head: Solid, s: Stroke) -> Array:
+    """A stroke lifted onto the face; lips follow the jaw, lashes stand off the skin."""
+    xyz = head.lift(s.path.points[:, 0], s.path.points[:, 1])
+    if s.follows_jaw is None:
+        xyz = head.posed(xyz)
+    else:
+        xyz[:, 1] += head.make.drop * s.follows_jaw
+        xyz[:, 2] -= JAW_BACK * head.make.drop * s.follows_jaw
+    if s.off is not None:
+        xyz[:, 2] += s.off
+    return xyz
+
+
+def _jaw_station(head: Solid) -> float:
+    return knots(head.table).stations[2]
+
+
+def _guides(head: Solid) -> list[tuple[str, Array, float]]:
+    """Centre line round the head, feature lines as sections, the hairline round to the nape: name, points, lift."""
+    p = head.table
+    t = (1 - np.cos(np.pi * np.linspace(0, 1, 120))) / 2
+    out = [("centre line", head.lift(np.zeros_like(t), t), LINE_LIFT)]
+    back = p["ear_bottom_station"] * np.linspace(0, 1, 60) ** 2
+    out.append(("centre line, back", head.around(np.full_like(back, np.pi), back), LINE_LIFT))
+    front, whole = np.linspace(-np.pi / 2, np.pi / 2, 81), np.linspace(-np.pi, np.pi, 145)
+    for name, key in LINES:
+        phi = whole if key == "eye_station" else front
+        at = np.full_like(phi, p[key])
+        # under brow and lips, but never out of a hollow: there a plain section would overshoot the contour
+        out.append((name, np.minimum(head.around(phi, at, detail=False), head.around(phi, at) + [9, 9, 0]), SECTION_LIFT))
+    ear, low = p["ear_top_station"], p["ear_bottom_station"]
+    hair = p["hairline_station"]
+    run = np.array([(0, hair), (0.45, hair + 0.005), (0.85, hair + 0.04), (1.10, hair + 0.13), (1.32, ear - 0.02), (1.48, ear + 0.07),
+                      (1.62, ear + 0.10), (1.80, ear + 0.13), (2.1, low - 0.03), (2.6, low + 0.01), (np.pi, low + 0.02)])  # fmt: skip
+    run = curve_through(run, 7)
+    for side, k in ((1, "l"), (-1, "r")):
+        out.append((f"hairline {k}", head.around(side * run[:, 0], run[:, 1], detail=False), SECTION_LIFT))
+    return [(name, head.posed(xyz), lift) for name, xyz, lift in out]
+
+
+def _landmarks(head: Solid, points: Array) -> Array:
+    """Every front landmark on the solid, ``(n, 3)`` in schema order, a little outside where it lies on the outline."""
+    xy = _front(points)
+    inside = np.clip(xy[:, 1], 0, 1)
+    out = head.lift(xy[:, 0], inside)
+    out[:, 1] = xy[:, 1]
+    a, _, _, widest, _ = head.section(inside)
+    out[:, 2] = np.where(np.abs(xy[:, 0]) >= ON_EDGE * a, widest, out[:, 2])
+    reach = np.maximum(np.abs(xy[:, 0]) - a, 0) / np.tan(np.radians(head.make.ear_open))
+    for k in "lr":
+        for name in ("superaurale", "subaurale"):
+            out[FRONT.index[f"{name}_{k}"], 2] = -0.35 * reach[FRONT.index[f"{name}_{k}"]]
+        out[FRONT.index[f"neck_side_{k}"], 2] = float(head.neck[0][..., 2].mean())
+    return out

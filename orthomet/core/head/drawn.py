@@ -1,0 +1,112 @@
+"""A head as it is drawn: the curves of a view as paths in layers."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+
+from ..picture import Layer, Path, Picture, Role, line
+from .scene import Scene
+from .schooling import FRONT_PITCH, FRONT_YAW
+from .turned import CRUMB, Curve
+
+BOX = (-0.72, -0.66, 1.44, 1.52)
+"""x, y, width and height of the drawing about the head's centre, in heads."""
+
+
+def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Path]:
+    """The visible (or the hidden) stretches of a curve as paths; single stray points are left out."""
+    want = ~c.visible if hidden else c.visible
+    if want.all() or not want.any():
+        return [line(c.points, role, c.name)] if want.all() else []
+    step = np.diff(want.astype(np.int8))
+    starts, ends = np.flatnonzero(step == 1) + 1, np.flatnonzero(step == -1) + 1
+    starts = np.append(0, starts) if want[0] else starts
+    ends = np.append(ends, len(want)) if want[-1] else ends
+    along = np.append(0.0, np.cumsum(np.hypot(*np.diff(c.points, axis=0).T)))
+    grow = 0 if hidden else 1
+    return [
+        line(c.points[max(a - grow, 0) : b + grow], role, c.name)
+        for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
+        if b - a >= least and along[b - 1] - along[a] >= CRUMB / 2
+    ]
+
+
+def smooth_flags(c: Curve, gap: int = 2) -> Curve:
+    """Flickers of a few points in what is visible are closed, so that no stray dash is left."""
+    if c.visible.all() or not c.visible.any():
+        return c
+    v = c.visible.copy()
+    edges = np.concatenate([[0], np.flatnonzero(np.diff(v.astype(int))) + 1, [len(v)]])
+    for a, b in pairwise(edges):
+        if a > 0 and b < len(v) and b - a <= gap:
+            v[a:b] = ~v[a]
+    return replace(c, visible=v)
+
+
+def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = False, steps: range | None = None) -> Picture:
+    """Layers: hidden lines, guides (one layer a step where a school draws them), the skull under hair, outline, features, hair.
+
+    ``steps`` are the steps of the school that are shown; all without it.
+    """
+    far: list[Path] = []
+    outline: list[Path] = []
+    for c in s.contour:
+        outline += runs(smooth_flags(c, 3), Role.CONTOUR, least=4)
+    for c in s.jaw:
+        outline += runs(smooth_flags(c), Role.DETAIL, least=4)
+    for c in s.neck:
+        outline += runs(smooth_flags(c), Role.FEATURE, least=4)
+    for ear in s.ears:
+        for k, c in enumerate(map(smooth_flags, ear)):
+            outline += runs(c, Role.CONTOUR if k == 0 else Role.DETAIL, least=3)
+            if k == 0 and s.body.hair is None:
+                far += runs(c, Role.HIDDEN, hidden=True, least=4)
+    layers = [*_guide_layers(s, far, guides, steps)]
+    layers.insert(0, Layer("hidden", "Hidden lines", tuple(far), hidden))
+    if s.body.hair is not None:
+        under = [p for c in s.skull for p in runs(smooth_flags(c, 3), Role.SKULL, least=4)]
+        layers.append(Layer("skull", "Skull under the hair", tuple(under), skull))
+    layers += [Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(_feature_lines(s)))]
+    if s.body.hair is not None:
+        locks = [p for role, c in s.hair for p in runs(smooth_flags(c, 3), role, least=4)]
+        layers.append(Layer("hair", "Hair", tuple(locks)))
+    return Picture(tuple(layers), BOX, "Head")
+
+
+def _guide_layers(s: Scene, far: list[Path], shown: bool, steps: range | None) -> list[Layer]:
+    school = s.body.school
+    names = [("guides", "Guides")]
+    if school is not None:
+        names = [(f"{school.name}-{k}", f"{school.title} {k}: {st.name}") for k, st in enumerate(school.steps, 1)]
+    groups: list[list[Path]] = [[] for _ in names]
+    turn = s.view.turn
+    front = abs(turn.yaw) <= FRONT_YAW and abs(turn.pitch) <= FRONT_PITCH
+    for part, c in s.guides:
+        k = max(part.step, 0)
+        if school is not None and school.steps[k].front_only and not front:
+            continue
+        c = smooth_flags(c)
+        groups[k] += runs(c, Role.GUIDE_KEY if part.key else Role.GUIDE, least=3)
+        if part.on_skin and (steps is None or k in steps) and s.body.hair is None:
+            far += runs(c, Role.HIDDEN, hidden=True, least=4)
+    return [
+        Layer(i, title, tuple(group), shown and (steps is None or k in steps))
+        for k, ((i, title), group) in enumerate(zip(names, groups, strict=True))
+    ]
+
+
+def _feature_lines(s: Scene) -> list[Path]:
+    out: list[Path] = []
+    for p, c in s.features:
+        if p.filled:
+            if c.visible.mean() > 0.5:
+                seen = c.points[c.visible] if not c.visible.all() else c.points
+                out.append(line(seen, p.role, p.name, closed=True, filled=True))
+        elif p.closed and c.visible.all():
+            out.append(line(c.points, p.role, p.name, closed=True))
+        else:
+            out += runs(smooth_flags(c), p.role, least=3)
+    return out
