@@ -9,7 +9,7 @@ from typing import Any
 
 from . import __version__
 from .commands import head, reading
-from .commands.common import face_of, headless_qt, number, or_null, pairs, print_json
+from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json
 from .core.errors import FormatError, OrthometError
 
 
@@ -53,6 +53,7 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--set", action="append", default=[], metavar="NAME=VALUE", help="a setting of the school")
     q.add_argument("--out", required=True, metavar="FILE.svg|.pdf|.png")
     q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
+    q.add_argument("--start", metavar="FEATURE=MM", help="start from a feature drawn already, as eye=14; sets the height")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
     q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
     head.arguments(command("head", "a head at any turn: numbers as JSON, a drawing at true size"), number)
@@ -199,7 +200,8 @@ def _guides(o: argparse.Namespace) -> None:
     if unknown:
         raise FormatError(f"{chosen.title} has no setting “{unknown[0]}”.")
     face = face_of(o, "Guides need")
-    sheet = page(construction(face.table, face.points, chosen, settings), o.height_mm, o.paper)
+    height = height_of(o, face)
+    sheet = page(construction(face.table, face.points, chosen, settings, face.choices), height, o.paper)
     if not o.out.lower().endswith(".svg"):
         headless_qt()
     from .app.render import write_page
@@ -210,7 +212,7 @@ def _guides(o: argparse.Namespace) -> None:
             {
                 "out": o.out,
                 "page_mm": [sheet.box[2], sheet.box[3]],
-                "head_mm": o.height_mm,
+                "head_mm": height,
                 "layers": [ly.id for ly in sheet.layers],
             }
         )

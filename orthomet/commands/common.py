@@ -63,6 +63,16 @@ def face_of(o: argparse.Namespace, needs: str) -> Any:
     return complete(face_as_plan(read_landmarks(o.landmarks)))
 
 
+def height_of(o: argparse.Namespace, face: Any) -> float:
+    """Head height on paper, mm: as it is given, or from a feature that is drawn already (``--start FEATURE=MM``)."""
+    from ..core.plan.start import head_height
+
+    if not o.start:
+        return float(o.height_mm)
+    ((name, size),) = pairs([o.start], "--start").items()
+    return head_height(name, size, face.points)
+
+
 def headless_qt() -> None:
     """A painter needs an application object; without a display the offscreen platform serves."""
     from PySide6.QtGui import QGuiApplication

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import argparse
+from dataclasses import replace
 from typing import Any
 
 from ..core.errors import FormatError
-from .common import face_of, headless_qt, pairs, print_json
+from .common import face_of, headless_qt, height_of, pairs, print_json
 
 YAW, PITCH, ROLL = 100.0, 60.0, 180.0
 FILES = (".svg", ".pdf", ".png", ".ora")
@@ -24,11 +25,12 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--expression", metavar="NAME", help="neutral, glad, sad, angry, surprised or sly; never moves the plan")
     q.add_argument("--distance", type=number, metavar="HEADS", help="from the viewer, for perspective; 2 to 100")
     q.add_argument("--expressions", action="store_true", help="draw the expression sheet instead of one view")
-    q.add_argument("--light", metavar="AZIMUTH,HEIGHT", help="two-tone shadows for a light, degrees: right of the viewer, above")
+    q.add_argument("--light", nargs=2, type=number, metavar=("ACROSS", "ABOVE"), help="two-tone shadows for a light, degrees to the viewer's right and above")
     q.add_argument("--bald", action="store_true", help="the skull without its hair")
     q.add_argument("--out", metavar="FILE.svg|.pdf|.png|.ora")
     q.add_argument("--turnaround", action="store_true", help="draw seven views in a row instead of one")
     q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
+    q.add_argument("--start", metavar="FEATURE=MM", help="start from a feature drawn already, as eye=14; sets the height")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
     q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
 
@@ -39,7 +41,7 @@ def head(o: argparse.Namespace) -> None:
     from ..core.head.body import Wear, body
     from ..core.head.drawn import picture
     from ..core.head.scene import scene_of
-    from ..core.head.shadow import light_of, with_shadow
+    from ..core.head.shadow import light_at, with_shadow
     from ..core.head.turnaround import expression_sheet, turnaround
     from ..core.landmarks.turn import Turn
 
@@ -54,7 +56,7 @@ def head(o: argparse.Namespace) -> None:
         raise FormatError("Name a file with --out, or ask for numbers with --json.")
     if o.distance is not None and not 2 <= o.distance <= 100:
         raise FormatError(f"The distance runs from 2 to 100 heads; {o.distance:g} is outside.")
-    light = light_of(o.light) if o.light else None
+    light = light_at(*o.light) if o.light else None
     face = face_of(o, "A head needs")
     worn = expression(o.expression) if o.expression else face.expression
     chin = face.chin_forward if o.chin is None else o.chin
@@ -75,8 +77,10 @@ def head(o: argparse.Namespace) -> None:
             drawn = picture(s)
             if light is not None:
                 drawn = with_shadow(drawn, s, light)
-        write_page(page(drawn, o.height_mm, o.paper), o.out, o.pencil)
+        write_page(page(drawn, height_of(o, face), o.paper), o.out, o.pencil)
     if o.json:
+        if b.hair is not None:  # numbers are of the head itself; hair only hides it in the drawing
+            s = scene_of(body(face.table, face.points, replace(wear, hair=False)), turn, o.distance)
         print_json({
             "landmarks": {n: {"xy": [xy[0], xy[1]], "visible": seen} for n, (xy, seen) in s.landmarks.items()},
             "guides": {g.name: {"points": g.points.tolist(), "visible": g.visible.tolist()} for _, g in s.guides},

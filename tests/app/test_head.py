@@ -91,7 +91,10 @@ def test_the_chin_is_a_decision_and_undone(demo: Any, station: Any, tmp_path: Pa
     slider.setFocus()
     QTest.keyClick(slider, Qt.Key.Key_PageUp)
     demo.desk.flush()
-    assert d.character.decisions.chin_forward == pytest.approx(station.page.chin.value(), abs=1e-3) != 0 and pixels(station.stage) != before
+    assert (
+        d.character.decisions.chin_forward == pytest.approx(station.page.chin.value(), abs=1e-3) != 0
+        and pixels(station.stage) != before
+    )
     assert d.undo_label == "Chin back or forward" and d.save(tmp_path / "c.orthomet")
     assert read(tmp_path / "c.orthomet").project.characters[0].decisions.chin_forward == d.character.decisions.chin_forward
     d.undo()

@@ -18,6 +18,9 @@ CLOSED_AT_FIRST = {"Balance", "Hair", "Follows from these"}
 UNUSUAL = 1.5
 
 
+NOTICED_HEAD = "Noticed first"
+
+
 class WeightWedge:
     """The style's weight as a wedge: geometry shared by group heads and the master."""
 
@@ -198,6 +201,7 @@ class GaugeList(QWidget):
         self.heads: dict[str, GroupHead] = {}
         self._closed = set(CLOSED_AT_FIRST)
         self._order: list[str] = []
+        self._ranks: list[int] = []
         self.filter = QLineEdit()
         self.filter.setPlaceholderText("Type to filter: gap, brow, nose…")
         self.filter.setAccessibleName("Filter readings")
@@ -258,8 +262,9 @@ class GaugeList(QWidget):
                 head.moved.connect(self.weight_moved)
                 head.dropped.connect(self.weight_dropped)
                 head.reset.connect(self.weight_reset)
-        if keys != self._order:
-            self._order = keys
+        ranks = [i.rank for i in items]
+        if keys != self._order or ranks != self._ranks:
+            self._order, self._ranks = keys, ranks
             self._lay_out()
         elif self.by_unusual.isChecked() and not any(r.dragging for r in self.rows.values()):
             self._lay_out()
@@ -302,6 +307,7 @@ class GaugeList(QWidget):
             for key in sorted(hits, key=lambda k: -self._strength(k)):
                 self._put(self.rows[key])
         else:
+            hits = self._noticed_on_top(hits)
             groups = dict.fromkeys(self.rows[k].item.group for k in self._order)
             for group in sorted(groups, key=lambda g: GROUP_ORDER.index(g) if g in GROUP_ORDER else len(GROUP_ORDER)):
                 mine = [k for k in hits if self.rows[k].item.group == group]
@@ -316,12 +322,31 @@ class GaugeList(QWidget):
         self.column.addStretch(1)
         self._note_heads()
 
+    def _noticed_on_top(self, hits: list[str]) -> list[str]:
+        """The artist's own five stand first while a plan is made; what is left goes by place."""
+        ranked = sorted((k for k in hits if self.rows[k].item.rank), key=lambda k: self.rows[k].item.rank)
+        if self.mode != "plan" or not ranked:
+            return hits
+        head = self.heads.get(NOTICED_HEAD)
+        if head is None:
+            head = self.heads[NOTICED_HEAD] = GroupHead(NOTICED_HEAD, False)
+            head.folded.connect(self._fold)
+        head.closed = NOTICED_HEAD in self._closed
+        self._put(head)
+        if not head.closed:
+            for k in ranked:
+                self._put(self.rows[k])
+        return [k for k in hits if k not in ranked]
+
     def _put(self, w: QWidget) -> None:
         self.column.addWidget(w)
         w.show()
 
     def _note_heads(self) -> None:
         for name, head in self.heads.items():
+            if name == NOTICED_HEAD:
+                head.set_note("")
+                continue
             mine = [self.rows[k].item for k in self._order if self.rows[k].item.group == name]
             odd = sum(i.reference is not None and i.sure and abs(i.z(i.reference)) >= UNUSUAL for i in mine)
             gone = sum(bool(i.missing) and i.plan is None for i in mine)

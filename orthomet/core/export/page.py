@@ -39,7 +39,7 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
         raise OrthometError(f"A head of {head_mm:g} mm does not fit on {paper}; up to {int(fits)} mm does.")
     placed = moved(picture, head_mm, left - x * head_mm, top - y * head_mm, "mm")
     sides = " Left: school, right: plan." if any(ly.id == "plan-lines" for ly in picture.layers) else ""
-    words = f"{picture.title}. Head {head_mm:g} mm, crown to chin.{sides}"
+    words = f"{picture.title}. Head {head_mm:.4g} mm, crown to chin.{sides}"
     y = size[1] - MARGIN + 3.5
     lines = [Text((MARGIN, y - (4.6 if credit else 0)), words, Role.NOTE, 3.2)]
     if credit:

@@ -9,10 +9,14 @@ import numpy as np
 from ..features.choices import PLAIN, FeatureChoices
 from ..kinds import Array
 from ..landmarks.schema import FRONT
-from ..picture import Layer, Path, Picture, Role, Text, line
+from ..landmarks.turn import Turn
+from ..picture import Layer, Path, Picture, Role, Text, line, moved
 from ..styles.schools import School, school_layers
 from . import features
+from .body import Wear
+from .drawn import picture
 from .outline import STATIONS, half_width
+from .scene import scene
 from .strokes import RIDGE, strokes
 
 BOX = (-0.66, -0.14, 1.32, 1.42)
@@ -21,6 +25,7 @@ PLAN_LINES = (
     ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"),
     ("nose_base_station", "nose base"), ("mouth_station", "mouth"),
 )  # fmt: skip
+SIDE_BOX = (-0.66, -0.14, 1.40, 1.42)
 EAR_KINDS = ("full", "rim only", "none")
 
 
@@ -80,7 +85,11 @@ def construction(
     settings: Mapping[str, float] | None = None,
     choices: FeatureChoices = PLAIN,
 ) -> Picture:
-    """The whole drawing: school steps (one layer each), plan lines, outline, features."""
+    """The whole drawing: school steps (one layer each), plan lines, outline, features; from the side for a profile school."""
     steps = school_layers(school, table, settings or {}) if school else ()
     title = f"Construction, {school.title}" if school else "Construction"
+    if school is not None and school.view == "profile":
+        side = picture(scene(table, points, Turn(yaw=90), Wear(choices=choices, hair=False)), guides=False, hidden=False)
+        side = moved(side.without("hidden", "guides"), 1.0, 0.0, 0.5)
+        return Picture((*steps, *side.layers), SIDE_BOX, title)
     return Picture((*steps, plan_lines(table), *head_layers(table, points, choices)), BOX, title)

@@ -87,7 +87,8 @@ class Hair:
     @cached_property
     def rim(self) -> Array:
         """The edge as a closed curve ``(n, 3)``."""
-        return self.at(self.edge, _AZIMUTH)
+        fine = np.linspace(-np.pi, np.pi, 4 * SPOKES + 1)  # curtains end in a steep edge
+        return self.at(np.interp(fine, _AZIMUTH, self.edge), fine)
 
     @cached_property
     def strands(self) -> list[tuple[str, Array]]:

@@ -45,20 +45,19 @@ class Light:
         return np.array([np.sin(a) * np.cos(h), -np.sin(h), np.cos(a) * np.cos(h)])
 
 
-def light_of(text: str) -> Light:
-    """``AZIMUTH,HEIGHT`` in degrees.
+def light_at(azimuth: float, height: float) -> Light:
+    """A light somebody asked for, in degrees.
 
     Raises
     ------
     FormatError
+        Outside of what a light can be.
     """
-    try:
-        a, h = (float(v) for v in text.split(","))
-    except ValueError:
-        raise FormatError(f"A light is written AZIMUTH,HEIGHT in degrees; “{text}” is not.") from None
-    if not (abs(a) <= LIGHT_AZIMUTH and abs(h) <= LIGHT_HEIGHT):
-        raise FormatError(f"A light stands within ±{LIGHT_AZIMUTH:g}° and ±{LIGHT_HEIGHT:g}°; “{text}” does not.")
-    return Light(a, h)
+    if not (abs(azimuth) <= LIGHT_AZIMUTH and abs(height) <= LIGHT_HEIGHT):
+        raise FormatError(
+            f"A light stands within ±{LIGHT_AZIMUTH:g}° across and ±{LIGHT_HEIGHT:g}° above; {azimuth:g}, {height:g} does not."
+        )
+    return Light(azimuth, height)
 
 
 @dataclass(frozen=True, eq=False)

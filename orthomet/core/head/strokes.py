@@ -182,8 +182,10 @@ def _mouth(worn: Expressed, v: Mapping[str, float]) -> Iterator[Stroke]:
     kind = round(v["kind"])
     if kind == NO_MOUTH:
         return
-    ends = [_at(worn.points, n) for n in ("cheilion_r", "cheilion_l", "stomion", "labiale_superius", "labiale_inferius")]
-    m = features.mouth(*ends, v["bow"], worn.bend)
+    right, left, middle, top, bottom = (
+        _at(worn.points, n) for n in ("cheilion_r", "cheilion_l", "stomion", "labiale_superius", "labiale_inferius")
+    )
+    m = features.mouth(right, left, middle, top, bottom, v["bow"], worn.bend)
     p = np.linspace(-1, 1, len(m.line))
     share = np.clip(1 - np.abs(p) ** 2.2, 0, 1)
     still = np.zeros_like(p)
@@ -203,9 +205,9 @@ def _mouth(worn: Expressed, v: Mapping[str, float]) -> Iterator[Stroke]:
     if kind == SHADE:
         yield from _middle(m.lower, 0.45, "lower lip", low_share)
     if v["corners"] > 0:
-        size = 0.10 * float(ends[1][0] - ends[0][0]) * v["corners"]
+        size = 0.10 * float(left[0] - right[0]) * v["corners"]
         a = np.linspace(-0.45 * np.pi, 0.45 * np.pi, 9)
-        for s, end in ((-1, ends[0]), (1, ends[1])):
+        for s, end in ((-1, right), (1, left)):
             arc = end + size * np.column_stack([s * (np.cos(a) - 0.8) * 0.6, np.sin(a)])
             yield Stroke(line(arc, Role.DETAIL, "mouth corner"), np.zeros(9))
 

@@ -31,7 +31,7 @@ def turnaround(b: Body, guides: bool = True, hidden: bool = False) -> Picture:
     words: list[Path | Text] = []
     for k, (name, turn) in enumerate(VIEWS):
         shift = np.array([k * STEP, 0.0])
-        _gather(found, picture(scene_of(b, turn), guides, hidden), shift, name)
+        gather(found, picture(scene_of(b, turn), guides, hidden), shift, name)
         words.append(Text((k * STEP, BOX[1] + BOX[3] - 0.02), name, size=0.05, align=0))
     ends = (-0.60, (LEVEL - 1) * STEP + 0.60)
     table = b.head.table
@@ -55,7 +55,7 @@ def expression_sheet(
     for k, (name, e) in enumerate(faces.items()):
         shift = np.array([(k % across) * STEP, (k // across) * BOX[3]])
         drawn = picture(scene_of(body(table, points, replace(wear, expression=e)), turn), guides=False, hidden=False)
-        _gather(found, drawn, shift, name)
+        gather(found, drawn, shift, name)
         words.append(Text((float(shift[0]), float(shift[1]) + BOX[1] + BOX[3] - 0.02), name, size=0.06, align=0))
     layers = [Layer(k, title, tuple(items)) for k, (title, items) in found.items()]
     layers.append(Layer("names", "Names of the expressions", tuple(words)))
@@ -63,7 +63,7 @@ def expression_sheet(
     return Picture(tuple(layers), (x, y, w + (across - 1) * STEP, h * (2 if len(faces) > across else 1)), "Expressions")
 
 
-def _gather(found: dict[str, tuple[str, list[Path | Text]]], drawn: Picture, shift: Array, name: str) -> None:
+def gather(found: dict[str, tuple[str, list[Path | Text]]], drawn: Picture, shift: Array, name: str) -> None:
     """The lines of one view, shifted, into the layers of a sheet."""
     for layer in drawn.layers:
         if layer.visible:

@@ -8,10 +8,12 @@ from PySide6.QtGui import QAction, QTransform
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
+from ....core.features.choices import PLAIN
 from ....core.head.construct import head_layers, plan_lines
 from ....core.landmarks.points import Landmarks
 from ....core.landmarks.seed import seed_from_plan
 from ....core.picture import Path, Picture
+from ....core.plan.plan import Plan
 from ....core.project.edits import add_drawing, change_drawing, confirm, marks_of, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks, Sheet
 from ....core.proportions.measure import measure
@@ -37,6 +39,10 @@ class CheckStation(Station):
         self.which = QComboBox()
         self.which.setAccessibleName("Which drawing")
         self.which.activated.connect(lambda i: document.choose_drawing(self.which.itemData(i)))
+        self.version = QComboBox()
+        self.version.setAccessibleName("Which version the drawing shows")
+        self.version.setToolTip("A drawing is checked against its own version")
+        self.version.activated.connect(lambda i: self._set_version(self.version.itemData(i)))
         self.counts = QLabel()
         self.overlay = button("Plan over it", self._toggle_overlay, "Show or hide the plan over the drawing (hold O to hide it)")
         self.overlay.setCheckable(True)
@@ -48,6 +54,7 @@ class CheckStation(Station):
             "Confirm", self._confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
         )
         self.head.addWidget(self.which)
+        self.head.addWidget(self.version)
         self.head.addStretch(1)
         self.head.addWidget(self.counts)
         for b in (self.overlay, self.seed, self.confirm_all):
@@ -75,6 +82,23 @@ class CheckStation(Station):
 
     # ---- edits
 
+    def _set_version(self, vid: str) -> None:
+        ids = self._ids()
+        if ids:
+            self.document.do("The version it shows", change_drawing(*ids, version=vid))
+
+    def _fill_versions(self) -> None:
+        c, d = self.document.character, self.document.drawing
+        self.version.setVisible(bool(c and d and c.versions))
+        if c is None or d is None:
+            return
+        names = [("", c.name), *((v.id, v.title) for v in c.versions)]
+        if names != [(self.version.itemData(k), self.version.itemText(k)) for k in range(self.version.count())]:
+            self.version.clear()
+            for vid, title in names:
+                self.version.addItem(title, vid)
+        self.version.setCurrentIndex(max(0, self.version.findData(d.version)))
+
     def _ids(self) -> tuple[str, str] | None:
         c, d = self.document.character, self.document.drawing
         return (c.id, d.id) if c and d else None
@@ -100,7 +124,7 @@ class CheckStation(Station):
             self.stage.setFocus()
 
     def _lay_seeds(self, clicked: Clicked) -> None:
-        seeds = seed_from_plan(self.document.plan().points, clicked)
+        seeds = seed_from_plan(self._plan().points, clicked)
         marks = Marks(points=dict(seeds.points), states=dict(seeds.states))
         self._edit("Seed points", lambda m: marks)
         self.stage.fit()
@@ -200,8 +224,9 @@ class CheckStation(Station):
         self.which.setVisible(bool(c and len(c.drawings) > 1))
         if d:
             self.which.setCurrentIndex(self.which.findData(d.id))
+        self._fill_versions()
         self.stage.has_drawing = d is not None
-        self.stage.template = self.document.plan().points
+        self.stage.template = self._plan().points
         self.stage.set_marks(d.marks if d else Marks())
         self.stage.page.corners = d.sheet.corners if d and d.sheet else ()
         back = on_page(d).back if d and d.sheet else None
@@ -229,15 +254,20 @@ class CheckStation(Station):
             self._shown = shown
             self.panel.show_check(check, self._items(good) if good else {}, d.meant if d else (), unsure)
 
+    def _plan(self) -> Plan:
+        """The plan of the version the drawing shows."""
+        d = self.document.drawing
+        return self.document.plan_of(d.version if d else "")
+
     def _overlay(self) -> Picture:
-        plan = self.document.plan()
-        layers = (*head_layers(plan.table, plan.points), plan_lines(plan.table))
+        plan, c = self._plan(), self.document.character
+        layers = (*head_layers(plan.table, plan.points, c.features if c else PLAIN), plan_lines(plan.table))
         layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in layers)
         return Picture(layers, (-0.7, -0.2, 1.4, 1.5))
 
     def _items(self, check: Check) -> dict[str, GaugeItem]:
         """Gauge rows of the findings: plan, drawing and tolerance in each reading's own unit."""
-        d, plan, m = self.document.drawing, self.document.plan(), self.document.measured()
+        d, plan, m = self.document.drawing, self._plan(), self.document.measured()
         assert d is not None
         drawn = measure(flat(d))
         values = dict(zip(front_registry().keys, plan.values.tolist(), strict=True))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QTransform, QWheelEvent
@@ -11,7 +13,7 @@ from ....core.errors import OrthometError
 from ....core.kinds import Array
 from ....core.landmarks.level import roll_of
 from ....core.landmarks.schema import FRONT
-from ....core.picture import Picture
+from ....core.picture import Path, Picture
 from ....core.project.model import Reference
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
@@ -21,6 +23,7 @@ from ...stage.draw import cased, chip, dimension, sheet_edge
 from ...stage.images import moved_image, reduced
 from ...theme.paint import CENTRE, LEFT, RIGHT, painting, pen, text, text_width
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
+from .handles import Handle, handles, value_at
 
 GUTTER = 64
 LIVE_STEP = 8
@@ -29,6 +32,7 @@ LINES = (
     ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"),
     ("nose_base_station", "nose"), ("mouth_station", "mouth"),
 )  # fmt: skip
+STATION_KEYS = frozenset(k for k, _ in LINES)
 
 
 class PlanBoard(QWidget):
@@ -53,6 +57,8 @@ class PlanBoard(QWidget):
         self.measured: dict[str, float] = {}
         self.lit: set[str] = set()
         self.lit_words: dict[str, tuple[str, str]] = {}
+        self.circle: float | None = None
+        """Diameter of the guide school's circle, where it has one."""
         self.zoomed, self.shift = 1.0, QPointF(0, 0)
         self._drag, self._grab, self._near = "", 0.0, ""
         self._pan: QPointF | None = None
@@ -98,15 +104,10 @@ class PlanBoard(QWidget):
         plan: dict[str, float],
         points: Array,
         picture: Picture,
+        circle: float | None = None,
     ) -> None:
-        self.reference, self.image, self.measured, self.plan, self.points, self.picture = (
-            reference,
-            image,
-            measured,
-            plan,
-            points,
-            picture,
-        )
+        self.reference, self.image, self.measured = reference, image, measured
+        self.plan, self.points, self.picture, self.circle = plan, points, picture, circle
         self.update()
 
     def reference_frame(self) -> QTransform | None:
@@ -142,10 +143,18 @@ class PlanBoard(QWidget):
 
     # ---- hand
 
+    def handle_places(self) -> list[tuple[Handle, QPointF]]:
+        right = self.panes()[1]
+        return [(h, self.at(right, h.x, h.y)) for h in handles(self.plan, self.circle)]
+
     def _line_at(self, q: QPointF) -> str:
+        """The handle or the line under the hand."""
         _, right = self.panes()
         if q.x() < right.left() - 16 or q.x() > right.right() or not self.plan:
             return ""
+        for h, place in self.handle_places():
+            if (place - q).manhattanLength() < 11:
+                return h.key
         near = [(abs(self.at(right, 0, self.plan[k]).y() - q.y()), k) for k, _ in LINES]
         d, key = min(near)
         return key if d < 6 else ""
@@ -161,7 +170,7 @@ class PlanBoard(QWidget):
         key = self._line_at(e.position())
         if key and e.button() == Qt.MouseButton.LeftButton:
             self._drag = key
-            self._grab = self.station_at(e.position().y()) - self.plan[key]
+            self._grab = self.station_at(e.position().y()) - self.plan[key] if key in STATION_KEYS else 0.0
             self.mark_began.emit(key)
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
@@ -175,8 +184,12 @@ class PlanBoard(QWidget):
             self.wipe = max(0.0, min(1.0, (e.position().x() - left.left()) / left.width()))
             self.update()
             return
-        if self._drag:
+        if self._drag in STATION_KEYS:
             self.mark_moved.emit(self._drag, self.station_at(e.position().y()) - self._grab)
+            return
+        if self._drag:
+            x = (e.position().x() - self.panes()[1].center().x() - self.shift.x()) / self.head_px()
+            self.mark_moved.emit(self._drag, value_at(self._drag, self.plan, x, self.station_at(e.position().y())))
             return
         key = self._line_at(e.position())
         if key != self._near:
@@ -187,7 +200,11 @@ class PlanBoard(QWidget):
                 self.hovered.emit(key, True)
         across = self._on_wipe(e.position())
         self.setCursor(
-            Qt.CursorShape.SizeHorCursor if across else Qt.CursorShape.SizeVerCursor if key else Qt.CursorShape.ArrowCursor
+            Qt.CursorShape.SizeHorCursor
+            if across or key.endswith("width_fw")
+            else Qt.CursorShape.SizeVerCursor
+            if key
+            else Qt.CursorShape.ArrowCursor
         )
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
@@ -250,17 +267,26 @@ class PlanBoard(QWidget):
                 # labels stand at the pane's edge, painted below: the drawing's own words would crowd at this size
                 paint(p, self._wordless(), self.head_px(), screen_looks(t), 1.0)
             p.restore()
+            self._paint_handles(p, right)
             sheet_edge(p, right)
             self._carry(p, left, right)
             self._paint_lit(p, left, right)
             self._tag(p, left, "Reference", "ref")
             self._tag(p, right, "Plan", "plan")
 
+    def _paint_handles(self, p: QPainter, pane: QRectF) -> None:
+        t = theme.t
+        for h, place in self.handle_places():
+            if not pane.contains(place):
+                continue
+            hot = h.key in (self._near, self._drag)
+            p.setPen(pen(t.c("look") if hot else t.c("plan"), 1.6))
+            p.setBrush(t.c("look_fill") if hot else t.c("sheet"))
+            p.drawEllipse(place, 5.5 if hot else 4, 5.5 if hot else 4)
+            if hot:
+                chip(p, place.x() + 12, place.y() - 12, h.words, align=LEFT)
+
     def _wordless(self) -> Picture:
-        from dataclasses import replace
-
-        from ....core.picture import Path
-
         assert self.picture is not None
         layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in self.picture.layers)
         return replace(self.picture, layers=layers)
@@ -458,7 +484,7 @@ class PlanBoard(QWidget):
                 for i, s in enumerate(spans(reg[key], self.points)):
                     self._span(p, self.at(right, *s.a), self.at(right, *s.b), words[1] if i == 0 else "", s.across, right)
                 p.restore()
-        if self._drag:
+        if self._drag in STATION_KEYS:
             y = self.at(right, 0, self.plan[self._drag]).y()
             cased(p, [(QPointF(right.left(), y), QPointF(right.right(), y))], t.c("look_fill"), 1.4)
 

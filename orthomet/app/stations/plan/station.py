@@ -7,13 +7,14 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QStackedWidget, QWidget
 
 from ....core.head.construct import construction
+from ....core.head.line_up import Shown
 from ....core.imaging.warp import STEP
 from ....core.landmarks.schema import FRONT
 from ....core.plan.plan import Plan, basis, offset_for
-from ....core.project.edits import decide, set_emphasis, set_group_weight, set_offset
+from ....core.project.edits import decide, forget_offsets, set_emphasis, set_group_weight, set_offset
 from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import front_registry
 from ....core.styles.schools import school, schools
@@ -27,9 +28,14 @@ from ...render import save_image
 from ...stage.images import ImageStore, moved_image
 from ..base import Panel, Station, base_item, button
 from .board import PlanBoard
+from .compare import CompareBoard
+from .handles import SETTING
 from .verdict import Verdict
+from .versions_bar import VersionsBar
 
 MASTER = "*"
+OF_VERSIONS = frozenset({"style", "style_weight", "group_weights", "emphasis", "offsets"})
+"""Decisions a version has of its own; everything else it takes from the character."""
 
 
 LEGEND: tuple[Entry, ...] = (
@@ -50,7 +56,8 @@ class PlanStation(Station):
         self.school.setAccessibleName("Guide school")
         self.school.setToolTip("Guide school: whose construction lines lie under the plan")
         for s in schools().values():
-            self.school.addItem(s.title, s.name)
+            if s.view == "front":
+                self.school.addItem(s.title, s.name)
         self.school.activated.connect(lambda i: self._decide("Guide school", school=self.school.itemData(i), school_settings={}))
         label = QLabel("Guides")
         label.setProperty("soft", True)
@@ -59,12 +66,21 @@ class PlanStation(Station):
             "Moved picture", self._toggle_moved, "The reference moved to the plan, right of a wipe (Ctrl+Shift+W)"
         )
         self.see_moved.setCheckable(True)
+        self.hold = button(
+            "Hold likeness", self._toggle_hold, "Raise the noticed traits just enough to keep the likeness as it is now"
+        )
+        self.hold.setCheckable(True)
         self.head.addStretch(1)
         self.head.addWidget(self.reset)
+        self.head.addWidget(self.hold)
         self.head.addWidget(self.see_moved)
         self.head.addWidget(label)
         self.head.addWidget(self.school)
-        self.board, self.verdict = PlanBoard(), Verdict()
+        self.board, self.verdict, self.compare = PlanBoard(), Verdict(), CompareBoard()
+        self.stages = QStackedWidget()
+        self.stages.addWidget(self.board)
+        self.stages.addWidget(self.compare)
+        self.versions = VersionsBar(document)
         self.panel = Panel("Traits")
         self.style_box = QComboBox()
         self.style_box.setAccessibleName("Style")
@@ -73,11 +89,13 @@ class PlanStation(Station):
         self.panel.top.addWidget(self.style_box)
         self.master = WeightBar(MASTER, "Style, all groups")
         self.list = GaugeList("plan", weighted=True)
+        self.panel.column.addWidget(self.versions)
         self.panel.column.addWidget(self.master)
         self.panel.column.addSpacing(4)
         self.panel.column.addWidget(self.list, 1)
         self.panel.column.addWidget(Legend(LEGEND))
-        self.build(self.board, self.panel, self.verdict)
+        self.build(self.stages, self.panel, self.verdict)
+        self.setFocusProxy(self.board)
         self._start: Plan | None = None
         self._connect()
         self._actions = [
@@ -85,6 +103,8 @@ class PlanStation(Station):
             self.action("All groups follow the master", "", lambda: self._decide("Group weights", group_weights={})),
             self.action("Picture moved to the plan", "Ctrl+Shift+W", self.see_moved.click),
             self.action("Save the moved picture…", "", self._save_moved, "At full size; it shows the plan, it is no retouching"),
+            self.action("Versions side by side", "Ctrl+Shift+V", self.versions.compare.toggle),
+            self.action("Hold the likeness", "Ctrl+Shift+H", self.hold.click),
             self.action("Let the eyes overlap", "", self._toggle_overlap),
             self.action("Keep the reference’s unevenness", "", self._toggle_balance),
         ]
@@ -107,17 +127,19 @@ class PlanStation(Station):
             source.mark_dropped.connect(lambda key: self.document.commit())
             source.hovered.connect(self._hover)
         self.board.mark_cancelled.connect(self.document.cancel)
+        self.versions.compare_wanted.connect(self._compare)
+        self.compare.chosen.connect(self.document.choose_version)
         self.list.emphasis_chosen.connect(self._emphasis)
         self.list.missing_clicked.connect(lambda key: self.go_to.emit("Reference"))
         self.list.weight_began.connect(lambda g: self.document.begin(f"Style weight, {g.lower()}"))
         self.list.weight_moved.connect(self._weight)
         self.list.weight_dropped.connect(lambda g: self.document.commit())
         self.list.weight_reset.connect(
-            lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None))
+            lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None, self._vid()))
         )
         self.master.began.connect(lambda g: self.document.begin("Style weight"))
         self.master.moved.connect(
-            lambda g, v: self._cid() and self.document.preview(decide(self._cid(), style_weight=round(v, 3)))
+            lambda g, v: self._cid() and self.document.preview(decide(self._cid(), self._vid(), style_weight=round(v, 3)))
         )
         self.master.dropped.connect(lambda g: self.document.commit())
 
@@ -125,17 +147,31 @@ class PlanStation(Station):
         c = self.document.character
         return c.id if c else ""
 
+    def _vid(self) -> str:
+        return self.document.version_id
+
     def _decide(self, label: str, **fields: object) -> None:
         if self._cid():
-            self.document.do(label, decide(self._cid(), **fields))
+            vid = self._vid() if set(fields) <= OF_VERSIONS else ""
+            self.document.do(label, decide(self._cid(), vid, **fields))
 
     def _reset(self) -> None:
-        self._decide("Forget marks moved by hand", offsets={})
+        if self._cid():
+            self.document.do("Forget marks moved by hand", forget_offsets(self._cid(), self._vid()))
+
+    def _toggle_hold(self) -> None:
+        """Keep the likeness where it is now while the style is moved, or let it go."""
+        on = self.document.decisions().hold is None
+        score = round(self.document.plan().likeness.score, 1)
+        self._decide(f"Hold likeness at {score:.0f}" if on else "Let likeness go", hold=score if on else None)
+
+    def _compare(self, on: bool) -> None:
+        self.stages.setCurrentIndex(1 if on else 0)
+        self.refresh()
 
     def _toggle_overlap(self) -> None:
-        c = self.document.character
-        if c:
-            self._decide("Eyes may overlap", overlap=not c.decisions.overlap)
+        if self._cid():
+            self._decide("Eyes may overlap", overlap=not self.document.decisions().overlap)
 
     def _toggle_balance(self) -> None:
         """Left and right as uneven as the reference, or symmetrical."""
@@ -173,21 +209,35 @@ class PlanStation(Station):
 
     def _emphasis(self, key: str, e: float) -> None:
         if self._cid():
-            self.document.do(f"Emphasis, {front_registry()[key].label.lower()}", set_emphasis(self._cid(), key, e))
+            self.document.do(f"Emphasis, {front_registry()[key].label.lower()}", set_emphasis(self._cid(), key, e, self._vid()))
 
     def _weight(self, group: str, value: float) -> None:
         if self._cid():
-            self.document.preview(set_group_weight(self._cid(), group, round(value, 3)))
+            self.document.preview(set_group_weight(self._cid(), group, round(value, 3), self._vid()))
 
     def _mark_began(self, key: str) -> None:
+        if key.startswith(SETTING):
+            self.document.begin("The guide school’s circle")
+            return
         self.document.begin(f"Plan, {front_registry()[key].label.lower()}")
         self._start = self.document.plan()
-        self._decisions = self.document.character.decisions if self.document.character else None
+        self._decisions = self.document.decisions() if self.document.character else None
 
     def _mark_moved(self, key: str, value: float) -> None:
+        if key.startswith(SETTING):
+            self._move_setting(key.removeprefix(SETTING), value)
+            return
         if self._start is None or self._decisions is None:
             return
-        self.document.preview(set_offset(self._cid(), key, offset_for(self._start, self._decisions, key, value)))
+        offset = offset_for(self._start, self._decisions, key, value)
+        self.document.preview(set_offset(self._cid(), key, offset, self._vid()))
+
+    def _move_setting(self, key: str, value: float) -> None:
+        d = self.document.decisions()
+        dial = school(d.school).settings.get(key)
+        if dial is not None and self._cid():
+            held = max(dial.low, min(dial.high, round(value, 4)))
+            self.document.preview(decide(self._cid(), school_settings={**d.school_settings, key: held}))
 
     def _hover(self, key: str, inside: bool) -> None:
         self.hot = {key} if inside else self.hot - {key}
@@ -215,28 +265,54 @@ class PlanStation(Station):
             self.setEnabled(False)
             return
         self.setEnabled(True)
-        d = c.decisions
+        d = self.document.decisions()
+        self.versions.refresh()
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
         self._fill_styles()
         self.style_box.setCurrentIndex(max(0, self.style_box.findData(d.style)))
-        self.reset.setVisible(bool(d.offsets))
+        v = c.version(self._vid())
+        by_hand = d if v is None else d.model_copy(update={"offsets": v.offsets})
+        self.reset.setVisible(bool(by_hand.offsets))
+        self.hold.setChecked(d.hold is not None)
+        self.hold.setText("Hold likeness" if d.hold is None else f"Held at {d.hold:.0f}")
         self.master.set_value(d.style_weight)
-        picture = construction(plan.table, plan.points, school(d.school), d.school_settings)
+        guide = school(d.school) if school(d.school).view == "front" else None
+        picture = construction(plan.table, plan.points, guide, d.school_settings, c.features)
+        circle = d.school_settings.get("D", guide.settings["D"].default) if guide and "D" in guide.settings else None
         ref = c.face
         self.board.set_content(
-            ref, self.images.get(ref.image.hash) if ref else None, dict(measured.table), dict(plan.table), plan.points, picture
+            ref,
+            self.images.get(ref.image.hash) if ref else None,
+            dict(measured.table),
+            dict(plan.table),
+            plan.points,
+            picture,
+            circle,
         )
-        self.verdict.set_content(plan, d, len(c.noticed), bool(ref and ref.marks.points), self.document.toward().title)
+        if self.stages.currentIndex() == 1:
+            self._show_versions()
+        self.verdict.set_content(plan, by_hand, len(c.noticed), bool(ref and ref.marks.points), self.document.toward().title)
         self.list.set_items(self._items(plan))
         for g in self.list.heads:
             self.list.set_weight(g, d.weight_of(g), g in d.group_weights)
         if self.hot:
             self._light()
 
+    def _show_versions(self) -> None:
+        c = self.document.character
+        assert c is not None
+        rows = []
+        for vid, title in (("", c.name), *((v.id, v.title) for v in c.versions)):
+            plan = self.document.plan_of(vid)
+            rows.append((vid, Shown(title, plan.table, plan.points, c.features), plan))
+        self.compare.show_versions(rows, self._vid())
+
     def _items(self, plan: Plan) -> list[GaugeItem]:
         c = self.document.character
         assert c is not None
-        d, m = c.decisions, self.document.measured()
+        d, m = self.document.decisions(), self.document.measured()
+        v = c.version(self._vid())
+        by_hand = v.offsets if v is not None else d.offsets
         against = self.document.norm()
         base = basis(against, self.document.toward())
         ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
@@ -248,7 +324,7 @@ class PlanStation(Station):
             gone = missing_for(marks, key) if marks is not None and v is None else []
             out.append(replace(
                 base_item(key, against), reference=v, sure=m.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
-                style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=d.offsets.get(key, 0.0), rank=ranks.get(key, 0),
+                style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=by_hand.get(key, 0.0), rank=ranks.get(key, 0),
                 missing=FRONT[gone[0]].words if gone else "",
             ))  # fmt: skip
         return out

@@ -25,6 +25,7 @@ from ....core.export.page import PAPER, page
 from ....core.head.construct import construction
 from ....core.picture import Picture
 from ....core.plan.plan import Plan
+from ....core.plan.start import STARTS, head_height, heads_of
 from ....core.project.edits import decide
 from ....core.styles.schools import School, departures, school, schools
 from ...document import Document
@@ -156,7 +157,13 @@ class SheetStation(Station):
         self.head_mm = QDoubleSpinBox()
         self.head_mm.setRange(10, 2000)
         self.head_mm.setDecimals(0)
-        self.head_mm.setSuffix(" mm, crown to chin")
+        self.head_mm.setSuffix(" mm")
+        self.start = QComboBox()
+        self.start.setAccessibleName("What the size is of")
+        self.start.setToolTip("Start anywhere: name the feature that is drawn already and its size; the rest is laid out from it")
+        for key, m in STARTS.items():
+            self.start.addItem(m.words, key)
+        self.start.activated.connect(lambda _: self._start_from())
         self.head_mm.setValue(float(QSettings().value("head_mm", 120.0)))  # type: ignore[arg-type]
         self.paper, self.pencil = QComboBox(), QComboBox()
         self.paper.addItems([*PAPER])
@@ -174,7 +181,13 @@ class SheetStation(Station):
         form = QVBoxLayout()
         form.setContentsMargins(PAD, 0, PAD, 0)
         form.setSpacing(6)
-        for words, w in (("School", self.school), ("Head", self.head_mm), ("Paper", self.paper), ("Pencil", self.pencil)):
+        for words, w in (
+            ("School", self.school),
+            ("Size of", self.start),
+            ("is", self.head_mm),
+            ("Paper", self.paper),
+            ("Pencil", self.pencil),
+        ):
             form.addLayout(_labelled(words, w))
         self.dials = QVBoxLayout()
         self.dials.setSpacing(4)
@@ -197,18 +210,33 @@ class SheetStation(Station):
         if c:
             self.document.do(label, decide(c.id, **fields))
 
+    def head_height(self) -> float:
+        """Head height on the page, mm, from the feature one starts with. Raises OrthometError when it fits no paper."""
+        return head_height(self.start.currentData(), self.head_mm.value(), self.document.plan().points)
+
+    def _start_from(self) -> None:
+        """Another feature: its size is what it is on the page now."""
+        name = self.start.currentData()
+        mm = self._head_mm * heads_of(name, self.document.plan().points)
+        self.head_mm.blockSignals(True)
+        self.head_mm.setRange(1 if name != "head" else 10, 2000)
+        self.head_mm.setDecimals(0 if name == "head" else 1)
+        self.head_mm.setValue(mm)
+        self.head_mm.blockSignals(False)
+        self.refresh()
+
     def sheet(self) -> Picture:
         """The page as it will be written. Raises OrthometError when it does not fit."""
         c, plan = self.document.character, self.document.plan()
         assert c is not None
         d = c.decisions
-        drawing = construction(plan.table, plan.points, school(d.school), d.school_settings).without(*self._hidden)
+        drawing = construction(plan.table, plan.points, school(d.school), d.school_settings, c.features).without(*self._hidden)
         ref = c.reference
         credit = f"After {ref.credit}." if ref and ref.credit else ""
-        title = f"{c.name}: {school(d.school).title}"
+        title = f"{c.name}{self.document.version_words()}: {school(d.school).title}"
         from dataclasses import replace
 
-        return page(replace(drawing, title=title), self.head_mm.value(), self.paper.currentData(), credit)
+        return page(replace(drawing, title=title), self.head_height(), self.paper.currentData(), credit)
 
     def refresh(self, *_: object) -> None:
         c = self.document.character
@@ -219,7 +247,7 @@ class SheetStation(Station):
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
         try:
             sheet, sentence = self.sheet(), ""
-            QSettings().setValue("head_mm", self.head_mm.value())
+            QSettings().setValue("head_mm", self.head_height())
         except OrthometError as e:
             sheet, sentence = None, str(e)
         self.view.set_page(sheet, self.pencil.currentData(), sentence)
