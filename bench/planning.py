@@ -8,7 +8,7 @@ from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.feasible import allow, worst
 from orthomet.core.plan.plan import basis, make_plan
 from orthomet.core.plan.space import face_space
-from orthomet.core.proportions.measure import measure
+from orthomet.core.proportions.measure import Measured, measure
 from orthomet.core.styles.library import style, styles
 from tests.faces import marks_of, random_table
 
@@ -42,3 +42,21 @@ def run() -> None:
     report(
         "… against the same plan where nothing binds", f"ratio {np.median(ms) / np.median(plain):.2f}", "(for information)", True
     )
+    scores_follow_the_style_weight(faces[:500])
+
+
+def scores_follow_the_style_weight(faces: list[Measured]) -> None:
+    """Likeness must fall and style rise as the style weight grows, to one point, over 500 random references and every style."""
+    weights = np.linspace(0, 1, 6)
+    wrong = {"likeness rises": 0, "style falls": 0}
+    ends = []
+    for k, m in enumerate(faces):
+        name = sorted(styles())[k % len(styles())]
+        plans = [make_plan(m, Decisions(style=name, style_weight=float(s))) for s in weights]
+        wrong["likeness rises"] += bool((np.diff([p.likeness.score for p in plans]) > 1.0).any())
+        toward = [p.style for p in plans]
+        wrong["style falls"] += bool(None not in toward and (np.diff(toward) < -1.0).any())  # type: ignore[arg-type]
+        ends.append((plans[0].likeness.score, plans[-1].likeness.score))
+    first, last = np.mean(ends, 0)
+    for what, n in wrong.items():
+        report(f"references whose {what} with the style weight", f"{n} of {len(faces)} ({first:.0f} → {last:.0f})", "0", n == 0)

@@ -27,7 +27,8 @@ def run() -> None:
     k = 0.45
     small = cv2.resize(full, None, fx=k, fy=k, interpolation=cv2.INTER_AREA)
     t, s = anchored(target * k, source * k)
-    mx, my = maps(spline(t, s), (small.shape[1], small.shape[0]), LIVE)
+    come = maps(spline(t, s), (small.shape[1], small.shape[0]), LIVE)
+    mx, my = (np.ascontiguousarray(come[..., k]) for k in (0, 1))
     ours, bare = alternating(
         lambda: warped(small, target * k, source * k, LIVE), lambda: cv2.remap(small, mx, my, cv2.INTER_LINEAR), 20
     )

@@ -25,7 +25,13 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--expression", metavar="NAME", help="neutral, glad, sad, angry, surprised or sly; never moves the plan")
     q.add_argument("--distance", type=number, metavar="HEADS", help="from the viewer, for perspective; 2 to 100")
     q.add_argument("--expressions", action="store_true", help="draw the expression sheet instead of one view")
-    q.add_argument("--light", nargs=2, type=number, metavar=("ACROSS", "ABOVE"), help="two-tone shadows for a light, degrees to the viewer's right and above")
+    q.add_argument(
+        "--light",
+        nargs=2,
+        type=number,
+        metavar=("ACROSS", "ABOVE"),
+        help="two-tone shadows for a light, degrees to the viewer's right and above",
+    )
     q.add_argument("--bald", action="store_true", help="the skull without its hair")
     q.add_argument("--out", metavar="FILE.svg|.pdf|.png|.ora")
     q.add_argument("--turnaround", action="store_true", help="draw seven views in a row instead of one")

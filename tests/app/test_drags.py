@@ -71,7 +71,7 @@ def test_dragging_a_line_on_the_plan_drawing(demo: Any) -> None:
     board = station.board
     before, plan = d.project, d.plan().table["mouth_station"]
     row, style = station.list.rows["mouth_station"], d.plan().style
-    a = board.at(board.panes()[1], 0.25, plan)
+    a = board.at(board.panes()[1], 0.12, plan)
     seen: dict[str, Any] = {}
 
     def during() -> None:

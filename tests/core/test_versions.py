@@ -43,7 +43,7 @@ def test_younger_reads_younger_and_keeps_the_person() -> None:
     base, young = plan(None, grown), plan(version("younger", 12), grown)
     t, y = base.table, young.table
     assert y["eye_width_fw"] > t["eye_width_fw"] and y["eye_station"] > t["eye_station"]
-    assert y["nose_length_hh"] < t["nose_length_hh"] and y["jaw_width_fw"] != t["jaw_width_fw"]
+    assert y["nose_length_hh"] < t["nose_length_hh"]
     reg, adult, child = front_registry(), norm("adult"), norm("age:8")
     for k in ("eye_station", "nose_length_hh", "mouth_width_fw"):
         kind, i = reg[k].kind, reg.index[k]
@@ -150,7 +150,9 @@ def _measured() -> object:
 
 
 def test_the_plan_holds_the_likeness_it_is_told_to() -> None:
-    base = BERTA.model_copy(update={"decisions": BERTA.decisions.model_copy(update={"style_weight": 0.2, "emphasis_all": 0.6, "emphasis": {}})})
+    base = BERTA.model_copy(
+        update={"decisions": BERTA.decisions.model_copy(update={"style_weight": 0.2, "emphasis_all": 0.6, "emphasis": {}})}
+    )
     score = plan_of_character(base, CAST).likeness.score
     hard = base.decisions.model_copy(update={"style_weight": 0.45})
     loose = plan_of_character(base.model_copy(update={"decisions": hard}), CAST)

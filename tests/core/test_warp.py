@@ -31,18 +31,18 @@ def test_the_spline_is_scipys() -> None:
 
 @pytest.mark.parametrize("who", [0, 1, 2])
 def test_the_maps_stay_within_a_quarter_pixel_of_the_spline(who: int) -> None:
-    """The demo's portraits moved to their plans, as the window does it: 99 of 100 places, and none farther off than three quarters."""
+    """The demo's portraits moved to their plans at full size, as they are saved: but for single places between lips."""
     project = demo_project().project
     c = project.characters[who]
     source = c.references[0].marks.landmarks().array()
     top, chin = source[FRONT.index["vertex"]], source[FRONT.index["gnathion"]]
     target = plan_of_character(c, project).points * (chin[1] - top[1]) + top
     exact = spline(*anchored(target, source))
-    mx, my = maps(exact, (1500, 1370))
+    come = maps(exact, (1500, 1370))
     yy, xx = np.mgrid[150:1250:11, 300:1200:11]
     p = np.column_stack([xx.ravel(), yy.ravel()]).astype(float)
-    off = np.abs(np.column_stack([mx[yy, xx].ravel(), my[yy, xx].ravel()]) - exact(p))
-    assert np.quantile(off, 0.99) < 0.25 and off.max() < 0.75 and np.abs(exact(p) - p).max() > 20
+    off = np.abs(come[yy, xx].reshape(-1, 2) - exact(p))
+    assert np.quantile(off, 0.999) < 0.25 and off.max() < 0.6 and np.abs(exact(p) - p).max() > 20
 
 
 @settings(max_examples=25, deadline=None)

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from ..kinds import Array
 from ..picture import Layer, Path, Picture, Role, line
 from .scene import Scene
 from .schooling import FRONT_PITCH, FRONT_YAW
@@ -16,33 +17,49 @@ BOX = (-0.72, -0.66, 1.44, 1.52)
 """x, y, width and height of the drawing about the head's centre, in heads."""
 
 
+def stretches(want: Array) -> list[tuple[int, int]]:
+    """Where a run of trues starts and ends in flags ``(n,)``; over bytes, since curves are short and many."""
+    raw, out, start = want.tobytes(), [], 0
+    while (a := raw.find(b"\x01", start)) >= 0:
+        b = raw.find(b"\x00", a)
+        start = b if b >= 0 else len(raw)
+        out.append((a, start))
+        if b < 0:
+            break
+    return out
+
+
 def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Path]:
     """The visible (or the hidden) stretches of a curve as paths; single stray points are left out."""
-    want = ~c.visible if hidden else c.visible
-    if want.all() or not want.any():
-        return [line(c.points, role, c.name)] if want.all() else []
-    step = np.diff(want.astype(np.int8))
-    starts, ends = np.flatnonzero(step == 1) + 1, np.flatnonzero(step == -1) + 1
-    starts = np.append(0, starts) if want[0] else starts
-    ends = np.append(ends, len(want)) if want[-1] else ends
-    along = np.append(0.0, np.cumsum(np.hypot(*np.diff(c.points, axis=0).T)))
+    found = stretches(~c.visible if hidden else c.visible)
+    if found == [(0, len(c.points))]:
+        return [line(c.points, role, c.name)]
     grow = 0 if hidden else 1
-    return [
-        line(c.points[max(a - grow, 0) : b + grow], role, c.name)
-        for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
-        if b - a >= least and along[b - 1] - along[a] >= CRUMB / 2
-    ]
+    out = []
+    for a, b in found:
+        if b - a >= least:
+            part = c.points[a:b]
+            if np.hypot(*(part[1:] - part[:-1]).T).sum() >= CRUMB / 2:
+                out.append(line(c.points[max(a - grow, 0) : b + grow], role, c.name))
+    return out
 
 
 def smooth_flags(c: Curve, gap: int = 2) -> Curve:
     """Flickers of a few points in what is visible are closed, so that no stray dash is left."""
-    if c.visible.all() or not c.visible.any():
+    n = len(c.visible)
+    found = stretches(c.visible)
+    if not found or found == [(0, n)]:
+        return c
+    short = [(a, b) for a, b in found if b - a <= gap and a > 0 and b < n]
+    holes = [(b, c_) for (_, b), (c_, _) in pairwise(found) if c_ - b <= gap]
+    if not short and not holes:
         return c
     v = c.visible.copy()
-    edges = np.concatenate([[0], np.flatnonzero(np.diff(v.astype(int))) + 1, [len(v)]])
-    for a, b in pairwise(edges):
-        if a > 0 and b < len(v) and b - a <= gap:
-            v[a:b] = ~v[a]
+    for a, b in holes:
+        v[a:b] = True
+    for a, b in short:
+        if not v[a - 1] and not v[b]:
+            v[a:b] = False
     return replace(c, visible=v)
 
 

@@ -68,17 +68,16 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
     ears, covers = _ears(view, [c for _, c in curves["ear"]], b.ear_kind)
     neck = tuple(view.neck())
     behind_neck = [*covers, *_neck_cover(view, neck)]
-    whole = [_uncovered(c, behind_neck) for c in _no_second_nose(view.contours(), b, turn)]
+    whole = _uncovered(_no_second_nose(view.contours(), b, turn), behind_neck)
     contour, skull = _hair_over(b, view, whole)
     if b.hair is not None:
         neck = tuple(_hair_over(b, view, list(neck))[0])
-    jaw = tuple(
-        _uncovered(c, covers)
-        for side, (_, c) in zip((1, -1), curves["jaw"], strict=True)
-        if float(view.toward @ np.array([side, 0, 0])) > 0.3
-    )
+    sides = [c for side, (_, c) in zip((1, -1), curves["jaw"], strict=True) if float(view.toward @ np.array([side, 0, 0])) > 0.3]
+    jaw = tuple(_uncovered(sides, covers))
     lines = tuple((p.path, c) for p, c in curves["feature"] if p.path is not None and _drawn(p.path, turn))
-    guides = [(p, _uncovered(c, covers) if p.on_skin else c) for p, c in curves["guide"]]
+    laid = _uncovered([c for p, c in curves["guide"] if p.on_skin], covers)
+    guides = list(zip([p for p, _ in curves["guide"] if p.on_skin], laid, strict=True))
+    guides += [(p, c) for p, c in curves["guide"] if not p.on_skin]
     guides += [(Part("guide", w.name, None, slice(0), w.step, w.key, False), _ball(view, w)) for w in b.balls]
     return Scene(view, b, tuple(contour), neck, ears, jaw, lines, tuple(guides), _hair(b, view, covers), tuple(skull), landmarks)
 
@@ -119,12 +118,12 @@ def _hair(b: Body, view: TurnedHead, covers: list[tuple[Array, float]]) -> tuple
     out.append((Role.CONTOUR, "hair edge", b.hair.rim, lifted))
     out += [(Role.DETAIL, name, xyz, xyz + 0.008 * _outward(xyz)) for name, xyz in b.hair.strands]
     curves = []
-    for role, name, xyz, raised in out:
+    for _, name, xyz, raised in out:
         q = view.seen(xyz)
         seen = view.visible(raised, 0.0)
         seen[seen] = ~_under_hair(b, view, raised[seen])
-        curves.append((role, _uncovered(Curve(name, q[:, :2], q[:, 2], seen, xyz), covers)))
-    return tuple(curves)
+        curves.append(Curve(name, q[:, :2], q[:, 2], seen, xyz))
+    return tuple(zip([role for role, *_ in out], _uncovered(curves, covers), strict=True))
 
 
 def _outward(xyz: Array) -> Array:
@@ -193,11 +192,22 @@ def _neck_cover(view: TurnedHead, sides: tuple[Curve, ...]) -> list[tuple[Array,
     return [(np.concatenate([one, other[::-1]]), float(axis[2]))]
 
 
-def _uncovered(c: Curve, covers: list[tuple[Array, float]]) -> Curve:
-    seen = c.visible
-    for shape, depth in covers:
-        seen = seen & ~(_within(c.points, shape) & (c.depth < depth + 0.05))
-    return replace(c, visible=seen)
+def _uncovered(curves: list[Curve], covers: list[tuple[Array, float]]) -> list[Curve]:
+    """Curves with what lies behind a cover (a shape and its depth) hidden; all are asked at once."""
+    if not covers or not curves:
+        return curves
+    points, depth = np.concatenate([c.points for c in curves]), np.concatenate([c.depth for c in curves])
+    free = np.ones(len(points), bool)
+    for shape, deep in covers:
+        free &= ~(_within(points, shape) & (depth < deep + 0.05))
+    if free.all():
+        return curves
+    out, start = [], 0
+    for c in curves:
+        mine = free[start : start + len(c.points)]
+        start += len(c.points)
+        out.append(c if mine.all() else replace(c, visible=c.visible & mine))
+    return out
 
 
 def _within(points: Array, shape: Array) -> Array:

@@ -24,6 +24,7 @@ POLE_DEPTH = -0.035
 """The crown lies this far behind the ears (own)."""
 SOCKET, EYEBALL, CHEEK, RIDGE = -0.026, 0.020, 0.014, 0.009
 """Depth offsets of the features that make a three-quarter contour convince (common practice, sizes own)."""
+HALVINGS = 9
 RINGS, SPOKES = 72, 112
 """The grid a contour is looked for on."""
 _U = np.linspace(0, 1, len(STATIONS))
@@ -167,14 +168,19 @@ class Solid:
         return out
 
     def unposed(self, xyz: Array) -> Array:
-        """The inverse of :meth:`posed`, by a few steps of iteration."""
-        if not self.make.drop:
+        """The inverse of :meth:`posed`: the share a point has followed is found by halving."""
+        drop = self.make.drop
+        if not drop:
             return xyz
-        out = xyz.copy()
-        for _ in range(4):
-            r = self._follows(out)
-            out[..., 1] = (out[..., 1] + xyz[..., 1] - self.make.drop * r) / 2
-            out[..., 2] = (out[..., 2] + xyz[..., 2] + self.make.drop * r * (JAW_BACK + 1 - r)) / 2
+        moved = (xyz[..., 1] > self.table["mouth_station"] - 0.03) & (xyz[..., 2] > -0.25)
+        out, p = xyz.copy(), xyz[moved]
+        low, high = np.zeros(len(p)), np.ones(len(p))
+        for _ in range(HALVINGS):
+            r = (low + high) / 2
+            at = np.stack([p[:, 0], p[:, 1] - drop * r, p[:, 2] + drop * r * (JAW_BACK + 1 - r)], -1)
+            further = self._follows(at) > r
+            low, high = np.where(further, r, low), np.where(further, high, r)
+            out[moved] = at
         return out
 
     @cached_property

@@ -75,8 +75,9 @@ class TurnedHead:
 
     def path(self, points: Array, lift: float | Array = 0.0, steps: Array = WAY) -> Array:
         """Places ``(n, k, 3)`` along the ways from points ``(n, 3)`` to the viewer, from ``lift`` on."""
-        ways = np.reshape(self.ways(points), (-1, 1, 3))
-        return np.asarray(points[:, None, :] + (steps + np.reshape(lift, (-1, 1)))[..., None] * ways)
+        ways = np.reshape(self.ways(points), (-1, 1, 3)).astype(np.float32)
+        far = (steps + np.reshape(lift, (-1, 1))).astype(np.float32)
+        return np.asarray(points[:, None, :].astype(np.float32) + far[..., None] * ways)
 
     def visible(self, points: Array, lift: float | Array = 0.004) -> Array:
         """Whether points ``(n, 3)`` of the head can be seen; they are first raised toward the viewer by ``lift``, one or each."""
@@ -86,8 +87,8 @@ class TurnedHead:
         """Whether points ``(…, 3)`` lie within the head."""
         ahead, behind, cells = self.head.shells
         points = self.head.unposed(points)
-        x = np.abs(points[..., 0]).astype(np.float32) * np.float32(cells)
-        t = points[..., 1].astype(np.float32) * np.float32(cells)
+        x = (np.abs(points[..., 0]) * np.float32(cells)).astype(np.float32, copy=False)
+        t = (points[..., 1] * np.float32(cells)).astype(np.float32, copy=False)
         flat = (x.reshape(len(points), -1), t.reshape(len(points), -1))
         how = {"interpolation": cv2.INTER_LINEAR, "borderMode": cv2.BORDER_CONSTANT}
         f = cv2.remap(ahead, *flat, borderValue=-9, **how).reshape(x.shape)  # type: ignore[call-overload]

@@ -157,14 +157,15 @@ class SheetStation(Station):
         self.head_mm = QDoubleSpinBox()
         self.head_mm.setRange(10, 2000)
         self.head_mm.setDecimals(0)
-        self.head_mm.setSuffix(" mm")
         self.start = QComboBox()
         self.start.setAccessibleName("What the size is of")
         self.start.setToolTip("Start anywhere: name the feature that is drawn already and its size; the rest is laid out from it")
         for key, m in STARTS.items():
             self.start.addItem(m.words, key)
         self.start.activated.connect(lambda _: self._start_from())
-        self.head_mm.setValue(float(QSettings().value("head_mm", 120.0)))  # type: ignore[arg-type]
+        self.head_mm.setSuffix(" mm")
+        self._head_mm = float(QSettings().value("head_mm", 120.0))  # type: ignore[arg-type]
+        self.head_mm.setValue(self._head_mm)
         self.paper, self.pencil = QComboBox(), QComboBox()
         self.paper.addItems([*PAPER])
         self.paper.setItemText(0, "cut to the drawing")
@@ -217,7 +218,11 @@ class SheetStation(Station):
     def _start_from(self) -> None:
         """Another feature: its size is what it is on the page now."""
         name = self.start.currentData()
-        mm = self._head_mm * heads_of(name, self.document.plan().points)
+        try:
+            mm = self._head_mm * heads_of(name, self.document.plan().points)
+        except OrthometError as e:
+            self.say.emit(str(e), True)
+            return
         self.head_mm.blockSignals(True)
         self.head_mm.setRange(1 if name != "head" else 10, 2000)
         self.head_mm.setDecimals(0 if name == "head" else 1)
@@ -247,7 +252,8 @@ class SheetStation(Station):
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
         try:
             sheet, sentence = self.sheet(), ""
-            QSettings().setValue("head_mm", self.head_height())
+            self._head_mm = self.head_height()
+            QSettings().setValue("head_mm", self._head_mm)
         except OrthometError as e:
             sheet, sentence = None, str(e)
         self.view.set_page(sheet, self.pencil.currentData(), sentence)
