@@ -156,6 +156,9 @@ QComboBox {{ background: {paper}; border: 1px solid {rule_strong}; border-radius
 QComboBox:focus {{ border: 2px solid {plan}; padding: 2px 23px 2px 9px; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url("{arrow}"); width: 10px; height: 6px; }}
+QListWidget {{ background: {paper}; border: 1px solid {rule_strong}; border-radius: 2px; outline: 0; font-size: 12px; }}
+QListWidget::item {{ padding: 3px 6px; color: {ink}; }}
+QListWidget::item:selected {{ background: {plan_wash}; color: {ink}; border-left: 3px solid {plan}; }}
 QComboBox QAbstractItemView {{ background: {paper}; border: 1px solid {rule_strong}; selection-background-color: {plan_wash}; selection-color: {ink}; outline: 0; }}
 QCheckBox {{ spacing: 8px; }}
 QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {rule_strong}; border-radius: 2px; background: {field}; }}

@@ -136,7 +136,8 @@ class GuidesPage(Page):
             dial.deleteLater()
         self.dials = {}
         for n, (k, s) in enumerate(shown.settings.items() if shown else ()):
-            dial = Dial(s.words.removeprefix("The "), s.low, s.high, s.default, s.words)
+            words = s.words.removeprefix("The ")
+            dial = Dial(words[:1].upper() + words[1:], s.low, s.high, s.default, s.words)
             dial.began.connect(lambda w=s.words: self.setting_began.emit(w))
             dial.moved.connect(lambda v, key=k: self.setting_moved.emit(key, v))
             dial.settled.connect(self.setting_dropped)
