@@ -16,6 +16,8 @@ from PySide6.QtTest import QTest
 
 from orthomet.app.application import make_application
 from orthomet.app.theme.tokens import theme
+from orthomet.core.features.expression import expression
+from orthomet.core.landmarks.turn import Turn
 
 OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -88,7 +90,9 @@ def main() -> int:
     desk.document.choose_character("wick")
     QTest.qWait(600)
     desk.go_named("Plan")
-    take("plan-child")
+    desk.station.versions.compare.click()
+    take("plan-versions")
+    desk.station.versions.compare.click()
     desk.document.choose_character("berta")
     desk.flush()
     desk.go_named("Plan")
@@ -102,16 +106,33 @@ def main() -> int:
     take("plan-moved")
     desk.station.see_moved.click()
     desk.go_named("Head")
+    head = desk.station
+    head.switch.show_page(2)
     take("head")
+    head.page.hair.setChecked(False)
+    head._school("circle-and-cross")
+    head.switch.show_page(1)
+    head.guides.mode.show_choice(1)
+    head.guides.list.setCurrentRow(5)
+    head.look_from(Turn(yaw=28, pitch=14))
+    take("head-guides")
+    head._school("")
+    head.page.hair.setChecked(True)
+    head.look_from(Turn(yaw=35))
     desk.go_named("Check")
     QTest.qWait(600)
     take("check")
     desk.go_named("Sheet")
     take("sheet")
     theme.use("night")
-    for name in ("Reference", "Head", "Check"):
-        desk.go_named(name)
-        take(f"{name.lower()}-night")
+    desk.go_named("Reference")
+    take("reference-night")
+    desk.document.choose_character("wick")
+    desk.go_named("Head")
+    head.switch.show_page(3)
+    head._wear("glad", expression("glad"))
+    head.light.on.setChecked(True)
+    take("head-night")
     theme.use("day")
     window.hide()
     return 0
