@@ -56,7 +56,11 @@ IN_CODE = [
     ("an open jaw goes back by 0.55 of its drop", "orthomet/core/head/solid.py", "own, from the hinge's place"),
     ("shadows: dark below a cosine of 0.10, lid band 0.22", "orthomet/core/head/shadow.py", "own; lid band common practice"),
     ("likeness held by at most 3 of emphasis", "orthomet/core/plan/hold.py", "own"),
-    ("gaze reaches 32 degrees", "orthomet/app/stations/head/station.py", "from memory of common values, 30 to 35 degrees in comfort"),
+    (
+        "gaze reaches 32 degrees",
+        "orthomet/app/stations/head/station.py",
+        "from memory of common values, 30 to 35 degrees in comfort",
+    ),
     (
         "registration",
         "orthomet/core/landmarks/register.py",
@@ -138,7 +142,12 @@ def text() -> str:
         out += [f"| every `level_`, `centre_`, `offset_` | {t.balance.norm:g} | {t.balance.sd:g} | {t.balance.source} |"]
         out += [f"| every `gaze_` | {t.balance.norm:g} | {t.balance.gaze_sd:g} | {t.balance.source} |", ""]
     out += ["## Features, expressions, ageing", ""]
-    out += [f"- features: {feature_table().source}", f"- expressions: {expression_table().source}", f"- ageing: {ageing().source}", ""]
+    out += [
+        f"- features: {feature_table().source}",
+        f"- expressions: {expression_table().source}",
+        f"- ageing: {ageing().source}",
+        "",
+    ]
     out += ["## Guide schools", "", "| school | source | settings | values |", "|---|---|---|---|"]
     for s in schools().values():
         dials = "; ".join(f"{k} {d.default:g} ({d.low:g}–{d.high:g})" for k, d in s.settings.items())

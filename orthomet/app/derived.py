@@ -12,6 +12,7 @@ from ..core.errors import OrthometError
 from ..core.hands import Pair, hand_of, pairs_of
 from ..core.landmarks.points import problem
 from ..core.plan.decisions import Decisions
+from ..core.plan.own import OwnPlan, plan_own
 from ..core.plan.plan import Plan
 from ..core.plan.versions import decisions_of
 from ..core.project.model import Character, Drawing, Project
@@ -170,6 +171,25 @@ class Derived:
         far = (self.project if d.norm == "cast" else (), self.project.studies)
         source = (c.references, c.chosen_reference, c.pooled, c.spans, d, c.version(vid), c.age, c.noticed, far)
         return self._derive(f"plan {vid}", source, make)
+
+    def own_plans(self) -> tuple[OwnPlan, ...]:
+        """Plans of the character's own spans, each from the first reference it is measured on."""
+        c = self.character
+        if c is None or not c.spans:
+            return ()
+        d, toward = self.decisions(), self.toward()
+
+        def make() -> tuple[OwnPlan, ...]:
+            found: dict[str, float] = {}
+            for ref in c.references:
+                try:
+                    m = measure_reference(ref, c.spans)
+                except OrthometError:
+                    continue
+                found = {k: v for k, v in m.table.items() if k.startswith("own_")} | found
+            return plan_own(c.spans, found, d, toward)
+
+        return self._derive("own plans", (c.references, c.spans, d, toward.name, self.project.studies), make)
 
     def check(self) -> Check | str:
         """The drawing against the plan, or the sentence that says why it cannot be checked."""

@@ -116,7 +116,7 @@ KLINKER_SPANS = (
     own("eye", "Eye across", "own:body"),
     own("body", "Body, top to bottom", "own:eye"),
     own("mouth", "Grate across", "own:eye"),
-    own("funnel", "Funnel height", "own:eye"),
+    own("funnel", "Funnel height", "own:eye", usual=1.2),
     own("arm", "Arm, root to claw", "own:eye"),
 )
 """The boiler-room creature has no face to speak of: it is measured by parts of its own, in eyes."""

@@ -181,3 +181,22 @@ def test_the_sheet_starts_from_any_feature(demo: Any) -> None:
     station.head_mm.setValue(1900)
     demo.desk.flush()
     assert station.view.page is None and "runs from 10 to 2000 mm" in station.view.sentence
+
+
+def test_own_spans_are_planned_like_any_trait(demo: Any, station: Any, tmp_path: Path) -> None:
+    d = demo.desk.document
+    d.choose_character("klinker")
+    demo.desk.flush()
+    rows = station.list.rows
+    assert rows["own_funnel"].item.plan == pytest.approx(rows["own_funnel"].item.reference) and rows["own_eye"].item.bare
+    station._emphasis("own_funnel", 2.0)
+    demo.desk.flush()
+    item = rows["own_funnel"].item
+    assert item.plan == pytest.approx(item.reference**2 / 1.2) and d.undo_label == "Emphasis, Funnel height"
+    row = rows["own_arm"]
+    x, before = row.x_of(row.item.plan), row.item.plan
+    drag(row, QPointF(x, 12), QPointF(x + 18, 12), steps=4)
+    demo.desk.flush()
+    assert row.item.plan > before and set(d.character.decisions.offsets) == {"own_arm"}
+    assert not station.verdict.measured  # a creature has no face to be like
+    assert d.save(tmp_path / "k.orthomet") and read(tmp_path / "k.orthomet").project == d.project

@@ -47,6 +47,8 @@ class GaugeItem:
     free: bool = False
     """The style's mark can be dragged."""
     by_hand: bool = False
+    bare: bool = False
+    """The scale has no band: nothing is known to be usual."""
     rank: int = 0
     """Place among the artist's own five, 0 when it is none of them."""
 

@@ -204,7 +204,7 @@ class GaugeRow(QWidget):
             p.drawLine(QPointF(a, y), QPointF(b, y))
             return
         grow = item.band / item.sd if item.sd else 1.0
-        for z, name in ((2 * grow, "band_wide"), (grow, "band")):
+        for z, name in () if item.bare else ((2 * grow, "band_wide"), (grow, "band")):
             d = squash(z) * half
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(t.c(name))

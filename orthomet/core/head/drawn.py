@@ -17,6 +17,10 @@ BOX = (-0.72, -0.66, 1.44, 1.52)
 """x, y, width and height of the drawing about the head's centre, in heads."""
 
 
+CLOSE = 0.012
+"""Where points lie closer than this, in heads, a visible run is drawn one point further, to meet what hides it."""
+
+
 def stretches(want: Array) -> list[tuple[int, int]]:
     """Where a run of trues starts and ends in flags ``(n,)``; over bytes, since curves are short and many."""
     raw, out, start = want.tobytes(), [], 0
@@ -34,12 +38,13 @@ def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Pat
     found = stretches(~c.visible if hidden else c.visible)
     if found == [(0, len(c.points))]:
         return [line(c.points, role, c.name)]
-    grow = 0 if hidden else 1
     out = []
     for a, b in found:
         if b - a >= least:
             part = c.points[a:b]
-            if np.hypot(*(part[1:] - part[:-1]).T).sum() >= CRUMB / 2:
+            steps = np.hypot(*(part[1:] - part[:-1]).T)
+            if steps.sum() >= CRUMB / 2:
+                grow = 0 if hidden or steps.mean() > CLOSE else 1
                 out.append(line(c.points[max(a - grow, 0) : b + grow], role, c.name))
     return out
 

@@ -26,6 +26,8 @@ class OwnSpan(Record):
     view: Literal["front", "profile", "figure"] = "front"
     ends: tuple[str, str]
     by: str = "hh"
+    usual: float | None = Field(None, gt=0, le=1000)
+    """What it usually measures, in its own unit, where the artist says so: the middle its plan exaggerates about."""
 
     @field_validator("by")
     @classmethod
@@ -53,9 +55,11 @@ class OwnSpan(Record):
         return f"own_{self.id}"
 
 
-def own(id: str, name: str, by: str = "hh", view: Literal["front", "profile", "figure"] = "front") -> OwnSpan:
+def own(
+    id: str, name: str, by: str = "hh", view: Literal["front", "profile", "figure"] = "front", usual: float | None = None
+) -> OwnSpan:
     """A span between two points of its own."""
-    return OwnSpan(id=id, name=name, view=view, ends=(f"own_{id}_a", f"own_{id}_b"), by=by)
+    return OwnSpan(id=id, name=name, view=view, ends=(f"own_{id}_a", f"own_{id}_b"), by=by, usual=usual)
 
 
 def spans_problem(spans: tuple[OwnSpan, ...]) -> str | None:

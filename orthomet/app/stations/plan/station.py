@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -12,10 +11,9 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QStackedWidget, QW
 from ....core.head.construct import construction
 from ....core.head.line_up import Shown
 from ....core.imaging.warp import STEP
-from ....core.landmarks.schema import FRONT
-from ....core.plan.plan import Plan, basis, offset_for
+from ....core.plan.own import OwnPlan, own_offset
+from ....core.plan.plan import Plan, offset_for
 from ....core.project.edits import decide, forget_offsets, set_emphasis, set_group_weight, set_offset
-from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import front_registry
 from ....core.styles.schools import school, schools
 from ...document import Document
@@ -26,10 +24,11 @@ from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
 from ...render import save_image
 from ...stage.images import ImageStore, moved_image
-from ..base import Panel, Station, base_item, button
+from ..base import Panel, Station, button
 from .board import PlanBoard
 from .compare import CompareBoard
 from .handles import SETTING
+from .items import own_items, trait_items
 from .verdict import Verdict
 from .versions_bar import VersionsBar
 
@@ -97,6 +96,7 @@ class PlanStation(Station):
         self.build(self.stages, self.panel, self.verdict)
         self.setFocusProxy(self.board)
         self._start: Plan | None = None
+        self._own_start: dict[str, OwnPlan] = {}
         self._connect()
         self._actions = [
             self.action("Forget marks moved by hand", "", self._reset),
@@ -209,7 +209,7 @@ class PlanStation(Station):
 
     def _emphasis(self, key: str, e: float) -> None:
         if self._cid():
-            self.document.do(f"Emphasis, {front_registry()[key].label.lower()}", set_emphasis(self._cid(), key, e, self._vid()))
+            self.document.do(f"Emphasis, {self._label(key)}", set_emphasis(self._cid(), key, e, self._vid()))
 
     def _weight(self, group: str, value: float) -> None:
         if self._cid():
@@ -219,8 +219,9 @@ class PlanStation(Station):
         if key.startswith(SETTING):
             self.document.begin("The guide school’s circle")
             return
-        self.document.begin(f"Plan, {front_registry()[key].label.lower()}")
+        self.document.begin(f"Plan, {self._label(key)}")
         self._start = self.document.plan()
+        self._own_start = {p.key: p for p in self.document.own_plans()}
         self._decisions = self.document.decisions() if self.document.character else None
 
     def _mark_moved(self, key: str, value: float) -> None:
@@ -229,7 +230,8 @@ class PlanStation(Station):
             return
         if self._start is None or self._decisions is None:
             return
-        offset = offset_for(self._start, self._decisions, key, value)
+        own = self._own_start.get(key)
+        offset = own_offset(own, self._decisions, value) if own else offset_for(self._start, self._decisions, key, value)
         self.document.preview(set_offset(self._cid(), key, offset, self._vid()))
 
     def _move_setting(self, key: str, value: float) -> None:
@@ -291,7 +293,7 @@ class PlanStation(Station):
         )
         if self.stages.currentIndex() == 1:
             self._show_versions()
-        self.verdict.set_content(plan, by_hand, len(c.noticed), bool(ref and ref.marks.points), self.document.toward().title)
+        self.verdict.set_content(plan, by_hand, len(c.noticed), plan.measured, self.document.toward().title)
         self.list.set_items(self._items(plan))
         for g in self.list.heads:
             self.list.set_weight(g, d.weight_of(g), g in d.group_weights)
@@ -310,24 +312,15 @@ class PlanStation(Station):
     def _items(self, plan: Plan) -> list[GaugeItem]:
         c = self.document.character
         assert c is not None
-        d, m = self.document.decisions(), self.document.measured()
-        v = c.version(self._vid())
+        d, v = self.document.decisions(), c.version(self._vid())
         by_hand = v.offsets if v is not None else d.offsets
-        against = self.document.norm()
-        base = basis(against, self.document.toward())
-        ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
-        ref = c.face
-        marks = ref.marks.landmarks() if ref else None
-        out = []
-        for i, key in enumerate(plan.space.keys):
-            v = m.value(key)
-            gone = missing_for(marks, key) if marks is not None and v is None else []
-            out.append(replace(
-                base_item(key, against), reference=v, sure=m.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
-                style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=by_hand.get(key, 0.0), rank=ranks.get(key, 0),
-                missing=FRONT[gone[0]].words if gone else "",
-            ))  # fmt: skip
-        return out
+        traits = trait_items(c, plan, self.document.measured(), d, by_hand, self.document.norm(), self.document.toward())
+        return [*traits, *own_items(self.document.own_plans(), d, by_hand, c.noticed)]
+
+    def _label(self, key: str) -> str:
+        """A trait's or own span's name, as it follows a verb."""
+        own = next((p.span.name for p in self.document.own_plans() if p.key == key), "")
+        return own or front_registry()[key].label.lower()
 
     def badge(self) -> tuple[str, str]:
         if self.document.character is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QLineEdit, QWidget
 
 from ....core.landmarks.own import DIVISORS, OwnSpan
 from ..base import button
@@ -13,8 +13,8 @@ from ..base import button
 class SpanBar(QWidget):
     """A line under the stage; shown while a span waits for its name."""
 
-    kept = Signal(str, str)
-    """Name, divisor."""
+    kept = Signal(str, str, float)
+    """Name, divisor, what is usual for it (0: not said)."""
     dropped = Signal()
 
     def __init__(self, parent: QWidget | None = None):
@@ -32,6 +32,17 @@ class SpanBar(QWidget):
         self.by = QComboBox()
         self.by.setAccessibleName("What the span is divided by")
         row.addWidget(self.by)
+        self.usual = QDoubleSpinBox()
+        self.usual.setRange(0, 1000)
+        self.usual.setDecimals(2)
+        self.usual.setSingleStep(0.1)
+        self.usual.setSpecialValueText("usual: not said")
+        self.usual.setPrefix("usual ")
+        self.usual.setAccessibleName("What is usual for it")
+        self.usual.setToolTip(
+            "What such a part usually measures: the plan exaggerates about it. Leave it out where nothing is usual"
+        )
+        row.addWidget(self.usual)
         self.keep = button("Keep", self._keep, "Keep the span as a reading of this character", strong=True)
         row.addWidget(self.keep)
         row.addWidget(button("Drop", self.dropped.emit, "Forget the span (Esc)"))
@@ -47,13 +58,14 @@ class SpanBar(QWidget):
                 self.by.addItem(f"lengths of “{s.name}”", f"own:{s.id}")
         self.by.setCurrentIndex(max(0, self.by.findData(prefer)))
         self.name.clear()
+        self.usual.setValue(0)
         self.show()
         self.name.setFocus()
 
     def _keep(self) -> None:
         words = self.name.text().strip()
         if words:
-            self.kept.emit(words, str(self.by.currentData()))
+            self.kept.emit(words, str(self.by.currentData()), self.usual.value())
         else:
             self.name.setFocus()
 

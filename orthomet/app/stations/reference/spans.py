@@ -45,7 +45,7 @@ class Spans:
             self.s.span_bar.by.addItem("lengths of the stick", "stick")
             self.s.span_bar.by.setCurrentIndex(self.s.span_bar.by.count() - 1)
 
-    def keep_span(self, name: str, by: str) -> None:
+    def keep_span(self, name: str, by: str, usual: float = 0.0) -> None:
         c, ref = self.s.document.character, self.s.reference
         if c is None or ref is None or self._span is None:
             return
@@ -56,7 +56,8 @@ class Spans:
             made.append((unit, self._unit))
             by = f"own:{unit.id}"
         sid = new_id()
-        span = OwnSpan(id=sid, name=name, view=view, ends=(f"own_{sid}_a", f"own_{sid}_b"), by=by)  # type: ignore[arg-type]
+        ends = (f"own_{sid}_a", f"own_{sid}_b")
+        span = OwnSpan(id=sid, name=name, view=view, ends=ends, by=by, usual=usual or None)  # type: ignore[arg-type]
         made.append((span, self._span))
         if self.s.document.do(f"Own span: {name}", keep_span(c.id, ref.id, made)):
             self.drop_span()

@@ -1,0 +1,67 @@
+"""What the gauges of the Plan station show: every trait of the face, then the artist's own spans."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ....core.kinds import Kind
+from ....core.landmarks.schema import FRONT
+from ....core.plan.decisions import Decisions
+from ....core.plan.own import GROUP, SPREAD, OwnPlan
+from ....core.plan.plan import Plan, basis
+from ....core.project.model import Character
+from ....core.proportions.measure import Measured, missing_for
+from ....core.proportions.norms import Norm
+from ....core.styles.library import Style
+from ...gauges.item import GaugeItem
+from ..base import base_item
+
+
+def trait_items(
+    c: Character, plan: Plan, measured: Measured, d: Decisions, by_hand: dict[str, float], against: Norm, toward: Style
+) -> list[GaugeItem]:
+    """A gauge for every planned trait; ``by_hand`` are the marks moved by hand."""
+    base = basis(against, toward)
+    ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
+    ref = c.face
+    marks = ref.marks.landmarks() if ref else None
+    out = []
+    for i, key in enumerate(plan.space.keys):
+        v = measured.value(key)
+        gone = missing_for(marks, key) if marks is not None and v is None else []
+        out.append(replace(
+            base_item(key, against), reference=v, sure=measured.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
+            style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=by_hand.get(key, 0.0), rank=ranks.get(key, 0),
+            missing=FRONT[gone[0]].words if gone else "",
+        ))  # fmt: skip
+    return out
+
+
+def own_items(plans: tuple[OwnPlan, ...], d: Decisions, by_hand: dict[str, float], noticed: tuple[str, ...]) -> list[GaugeItem]:
+    """A gauge for every own span, about what the artist calls usual or else about the reference."""
+    out = []
+    for p in plans:
+        middle = p.usual or p.reference
+        meaning = "about what you call usual" if p.usual else "nothing is said to be usual: style and hand alone move it"
+        out.append(
+            GaugeItem(
+                p.key,
+                p.span.name,
+                GROUP,
+                Kind.SIZE,
+                middle,
+                SPREAD * middle,
+                "short",
+                "long",
+                meaning,
+                reference=p.reference,
+                plan=p.plan,
+                asked=p.plan,
+                style=p.style,
+                emphasis=d.emphasis_of(p.key),
+                offset=by_hand.get(p.key, 0.0),
+                bare=p.usual is None,
+                rank=noticed.index(p.key) + 1 if p.key in noticed else 0,
+            )
+        )
+    return out
