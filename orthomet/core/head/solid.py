@@ -174,7 +174,9 @@ class Solid:
             return xyz
         moved = (xyz[..., 1] > self.table["mouth_station"] - 0.03) & (xyz[..., 2] > -0.25)
         out, p = xyz.copy(), xyz[moved]
-        low, high = np.zeros(len(p)), np.ones(len(p))
+        low: Array = np.zeros(len(p))
+        high: Array = np.ones(len(p))
+        at: Array = p
         for _ in range(HALVINGS):
             r = (low + high) / 2
             at = np.stack([p[:, 0], p[:, 1] - drop * r, p[:, 2] + drop * r * (JAW_BACK + 1 - r)], -1)

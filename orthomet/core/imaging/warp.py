@@ -95,7 +95,7 @@ def maps(s: Spline, size: tuple[int, int], step: int = STEP) -> Array:
     near = ((places >= low) & (places <= high)).all(1)
     moved = np.zeros(places.shape, np.float32)
     moved[near] = _shift(s, places[near])
-    big = cv2.resize(moved.reshape(ny, nx, 2), (nx * step, ny * step), interpolation=cv2.INTER_CUBIC)[
+    big: Array = cv2.resize(moved.reshape(ny, nx, 2), (nx * step, ny * step), interpolation=cv2.INTER_CUBIC)[
         step : step + h, step : step + w
     ]
     big += _own_place(w, h)  # added last: this interpolation would bend a slope
