@@ -44,14 +44,14 @@ def test_seeds_lie_on_an_ordinary_adult() -> None:
 
 @pytest.mark.parametrize(
     "name, yaw, pitch, roll",
-    [("berta", 0, 0, 0), ("berta", 35, 0, 0), ("berta", -35, 0, 0), ("lorn", 25, 0, 0), ("lorn", -20, -12, 6), ("lorn", 20, 12, 0), ("wick", 15, 0, 0), ("berta", 0, 0, 15)],
+    [("berta", 0, 0, 0), ("berta", 35, 0, 0), ("berta", -35, 0, 0), ("lorn", 25, 0, 0), ("lorn", -20, -12, 6), ("lorn", 20, 12, 0), ("wick", 15, 0, 0), ("berta", 0, 0, 15), ("berta", -30, -10, -8), ("wick", 28, 10, 0)],
 )  # fmt: skip
 def test_the_turn_of_a_painted_head_is_told(name: str, yaw: float, pitch: float, roll: float) -> None:
-    """Truth: the demo's sitters turned by known angles. Yaw and pitch within 4°, roll within 2.5°."""
+    """Truth: the demo's sitters turned by known angles. Yaw and pitch within 4°, roll within 2°."""
     picture, _ = turned(name, yaw, pitch, roll)
     f = faces.finder()
     t = turn_of(f.mesh(picture, f.detect(picture)[0])[0])
-    assert abs(t.yaw - yaw) < 4 and abs(t.pitch - pitch) < 4 and abs(t.roll - roll) < 2.5, t
+    assert abs(t.yaw - yaw) < 4 and abs(t.pitch - pitch) < 4 and abs(t.roll - roll) < 2, t
 
 
 def test_what_is_read_follows_the_truth_once_refined() -> None:

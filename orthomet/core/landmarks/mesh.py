@@ -26,6 +26,13 @@ YAW_GAIN, PITCH_GAIN = 1.15, 1.25
 turned by known angles, and on rendered heads not used for it)."""
 
 
+PITCH_ZERO, ROLL_ZERO = 0.8, -0.4
+"""What it tells of a level head, degrees (own measurement, as above)."""
+ROLL_COUPLING = -0.0042
+"""Roll it adds where a head is both turned and tilted, degrees a square degree: an out-of-plane turn that is under-read leaves
+a rest in the plane (own measurement on 80 turned paintings; leaving each sitter out in turn it stays within 2°)."""
+
+
 class MeshTable(Record):
     name: str
     source: str
@@ -55,7 +62,8 @@ def turn_of(mesh: Array) -> Turn:
     t = mesh_table()
     here = mesh[list(t.rigid)] * np.array([1.0, 1.0, -1.0])
     yaw, pitch, roll = angles(kabsch(np.array(t.level), here))
-    yaw, pitch = float(np.clip(yaw * YAW_GAIN, -99, 99)), float(np.clip(pitch * PITCH_GAIN, -79, 79))
+    yaw, pitch = float(np.clip(yaw * YAW_GAIN, -99, 99)), float(np.clip(pitch * PITCH_GAIN - PITCH_ZERO, -79, 79))
+    roll -= ROLL_ZERO + ROLL_COUPLING * yaw * pitch
     return Turn(yaw=round(yaw, 2), pitch=round(pitch, 2), roll=round(roll, 2), spread=SPREAD_DEG)
 
 
