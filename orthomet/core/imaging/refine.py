@@ -24,16 +24,41 @@ Points = dict[str, tuple[float, float]]
 
 
 @dataclass(frozen=True)
-class _Face:
-    """A picture turned upright about the face and brought to one size: ``scale`` working pixels a picture pixel."""
+class _Window:
+    """A part of the working picture in CIELAB, as far as it is looked at: turning all of it over would cost more than the rest."""
 
     lab: Array
     bare: Array
     """Lightness alone."""
     grey: Array
     """The same, a little softened."""
+    corner: Array
+
+
+@dataclass(frozen=True)
+class _Face:
+    """A picture turned upright about the face and brought to one size: ``scale`` working pixels a picture pixel."""
+
+    rgb: Array
     to_work: Array
     back: Array
+
+    @property
+    def size(self) -> int:
+        return int(self.rgb.shape[0])
+
+    def window(self, low: Array, high: Array) -> _Window:
+        """The part between two corners, widened so that softening finds its neighbours."""
+        x0, y0 = np.clip(np.floor(low).astype(int) - MARGIN, 0, self.size - 2)
+        x1, y1 = np.clip(np.ceil(high).astype(int) + MARGIN, [x0 + 2, y0 + 2], self.size)
+        lab = _lab(self.rgb[y0:y1, x0:x1])
+        bare = np.ascontiguousarray(lab[..., 0])
+        return _Window(lab, bare, cv2.GaussianBlur(bare, (0, 0), 1.2), np.array([x0, y0], float))
+
+    def along(self, x: Array, y: Array) -> Array:
+        """CIELAB at places ``(n, m)``, shape ``(n, m, 3)``."""
+        seen = cv2.remap(self.rgb, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        return _lab(seen)
 
     def work(self, xy: tuple[float, float] | Array) -> Array:
         return np.asarray(self.to_work[:, :2] @ np.asarray(xy, float) + self.to_work[:, 2])
@@ -41,6 +66,13 @@ class _Face:
     def picture(self, xy: Array) -> tuple[float, float]:
         p = self.back[:, :2] @ np.asarray(xy, float) + self.back[:, 2]
         return float(p[0]), float(p[1])
+
+
+MARGIN = 6
+
+
+def _lab(rgb: Array) -> Array:
+    return np.asarray(cv2.cvtColor(rgb.astype(np.float32) * np.float32(1 / 255), cv2.COLOR_RGB2LAB))
 
 
 def _sample(plane: Array, x: Array, y: Array) -> Array:
@@ -73,11 +105,8 @@ def _prepare(rgb: Array, points: Mapping[str, tuple[float, float]]) -> _Face | N
     side = int(EYES_APART * CROP)
     m = np.array([[c * k, s * k, 0.0], [-s * k, c * k, 0.0]])
     m[:, 2] = np.array([side / 2, side * 0.5]) - m[:, :2] @ middle
-    crop = warped(rgb, m, side, k)
-    lab = cv2.cvtColor(crop.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
     back = np.linalg.inv(np.vstack([m, [0, 0, 1]]))[:2]
-    bare = np.ascontiguousarray(lab[..., 0])
-    return _Face(lab, bare, cv2.GaussianBlur(bare, (0, 0), 1.2), m, back)
+    return _Face(np.ascontiguousarray(warped(rgb, m, side, k)), m, back)
 
 
 def refine(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Points:
@@ -159,18 +188,21 @@ def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Arra
 def _eye(face: _Face, at: Points, side: str) -> Points:
     seed = _eye_centre(at, side)
     wide = float(np.linalg.norm(np.array(at[f"exocanthion_{side}"]) - np.array(at[f"endocanthion_{side}"])))
-    centre, r, jump = _pupil(face.grey, seed, 0.35 * wide, np.arange(0.06, 0.52, 0.025) * wide)
+    room = np.array([0.36 * wide + max(0.6 * EYES_APART, 0.55 * wide), 0.26 * wide + max(0.45 * EYES_APART, 0.45 * wide)])
+    part = face.window(seed - room, seed + room)
+    centre, r, jump = _pupil(part.grey, seed - part.corner, 0.35 * wide, np.arange(0.06, 0.52, 0.025) * wide)
+    centre = centre + part.corner
     if jump < LEAST_JUMP:
         return {}
     out: dict[str, Array] = {f"pupil_{side}": centre}
-    opening = _opening(face, centre, r, side)
+    opening = _opening(face, part, centre, r, side)
     if opening is not None:
         inner, outer, top, bottom, there = opening
         out |= {
             f"endocanthion_{side}": inner, f"exocanthion_{side}": outer,
             f"palpebrale_superius_{side}": top, f"palpebrale_inferius_{side}": bottom,
         }  # fmt: skip
-        edges = _iris_edges(face, centre, r, there)
+        edges = _iris_edges(part, centre, r, there)
         if edges is not None:
             left, right = edges
             medial, lateral = (left, right) if side == "l" else (right, left)
@@ -200,13 +232,17 @@ def _blob(mask: Array, at: Array) -> Array:
     return np.asarray((piece == here)[1:-1, 1:-1]) if here else np.zeros((h, w), bool)
 
 
-def _opening(face: _Face, centre: Array, r: float, side: str) -> tuple[Array, Array, Array, Array, tuple[float, float]] | None:
+def _opening(
+    face: _Face, part: _Window, centre: Array, r: float, side: str
+) -> tuple[Array, Array, Array, Array, tuple[float, float]] | None:
     """Inner and outer corner, upper and lower lid of the opening around a pupil and its ends; ``None`` when it runs out of its window."""
-    size = face.grey.shape[0]
+    size = face.size
     reach_x, up, down = 0.55 * EYES_APART, 0.42 * EYES_APART, 0.40 * EYES_APART
     x0, x1 = int(max(0, centre[0] - reach_x)), int(min(size - 1, centre[0] + reach_x))
     y0, y1 = int(max(0, centre[1] - up)), int(min(size - 1, centre[1] + down))
-    lab = cv2.GaussianBlur(face.lab[y0:y1, x0:x1], (0, 0), 1.0)
+    ox, oy = part.corner.astype(int)
+    x0, y0, x1, y1 = max(x0, ox), max(y0, oy), min(x1, ox + part.lab.shape[1]), min(y1, oy + part.lab.shape[0])
+    lab = cv2.GaussianBlur(part.lab[y0 - oy : y1 - oy, x0 - ox : x1 - ox], (0, 0), 1.0)
     c = centre - [x0, y0]
     skin, loose = _skin_near(lab)
     d = (lab - skin) / np.maximum(loose, [3.0, 1.6, 1.6])
@@ -249,7 +285,7 @@ def _opening(face: _Face, centre: Array, r: float, side: str) -> tuple[Array, Ar
     return inner, outer, high, low, (float(left + x0), float(right + x0))
 
 
-def _iris_edges(face: _Face, centre: Array, r: float, ends: tuple[float, float]) -> tuple[float, float] | None:
+def _iris_edges(part: _Window, centre: Array, r: float, ends: tuple[float, float]) -> tuple[float, float] | None:
     """Left and right edge of the iris on the pupil's row: the outermost step from darker to lighter inside the opening."""
     out = []
     for step, end in ((-1.0, ends[0]), (1.0, ends[1])):
@@ -259,7 +295,7 @@ def _iris_edges(face: _Face, centre: Array, r: float, ends: tuple[float, float])
             return None
         rows = centre[1] + np.arange(-2, 5, 1.0)
         gx, gy = np.meshgrid(centre[0] + step * x, rows)
-        v = _sample(face.bare, gx, gy).mean(0)
+        v = _sample(part.bare, gx - part.corner[0], gy - part.corner[1]).mean(0)
         rise = ndimage.gaussian_filter1d(v, 2.5, order=1)
         strong = rise > 0.45 * rise.max()
         if rise.max() < 0.12:
@@ -300,7 +336,8 @@ def _mouth(face: _Face, at: Points) -> Points:
     x = np.arange(-reach, reach + 1)
     y = np.arange(-tall, tall + 1)
     gx, gy = np.meshgrid(mid[0] + x, mid[1] + y)
-    v = cv2.GaussianBlur(_sample(face.bare, gx, gy), (0, 0), 1.4)
+    part = face.window(np.array([gx[0, 0], gy[0, 0]]), np.array([gx[-1, -1], gy[-1, -1]]))
+    v = cv2.GaussianBlur(_sample(part.bare, gx - part.corner[0], gy - part.corner[1]), (0, 0), 1.4)
     dark = v - (ndimage.uniform_filter1d(v, 2 * (tall // 2) + 1, axis=0, mode="nearest"))
     cost = dark + 0.01 * np.abs(y)[:, None]
     path = _path(cost, reach)
@@ -360,10 +397,8 @@ def _edge(face: _Face, start: Array, along: Array, reach: float, expected: float
     lanes = np.arange(-wide, wide + 1, 2.0)
     x = start[0] + steps[:, None] * along[0] + lanes[None] * across[0]
     y = start[1] + steps[:, None] * along[1] + lanes[None] * across[1]
-    inside = (x > 0) & (x < face.grey.shape[1] - 1) & (y > 0) & (y < face.grey.shape[0] - 1)
-    seen = cv2.remap(
-        face.lab, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    ).mean(1)
+    inside = (x > 0) & (x < face.size - 1) & (y > 0) & (y < face.size - 1)
+    seen = face.along(x, y).mean(1)
     jump = np.linalg.norm(ndimage.gaussian_filter1d(seen, 1.6, axis=0, order=1), axis=1)
     prior = np.exp(-(((steps - expected) / spread) ** 2) / 2)
     score = np.where(inside.all(1), jump * prior, 0.0)
