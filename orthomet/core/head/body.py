@@ -138,8 +138,9 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, kept: _Kept) -> Body:
     def add(kind: str, name: str, path: Path | None, xyz: Array, lift: float, **more: Any) -> None:
         found.append((Part(kind, name, path, slice(0), **more), xyz, lift))
 
-    for s in strokes(worn, choices):
-        add("feature", s.path.name, s.path, _on_face(head, s), FEATURE_LIFT)
+    drawn = strokes(worn, choices)
+    for s, xyz in zip(drawn, _on_face(head, drawn), strict=True):
+        add("feature", s.path.name, s.path, xyz, FEATURE_LIFT)
     school = library_school(wear.school) if wear.school else None
     balls: list[Wrapped] = []
     if school is None:
@@ -180,17 +181,23 @@ def _front(points: Array) -> Array:
     return out
 
 
-def _on_face(head: Solid, s: Stroke) -> Array:
-    """A stroke lifted onto the face; lips follow the jaw, lashes stand off the skin."""
-    xyz = head.lift(s.path.points[:, 0], s.path.points[:, 1])
-    if s.follows_jaw is None:
-        xyz = head.posed(xyz)
-    else:
-        xyz[:, 1] += head.make.drop * s.follows_jaw
-        xyz[:, 2] -= JAW_BACK * head.make.drop * s.follows_jaw
-    if s.off is not None:
-        xyz[:, 2] += s.off
-    return xyz
+def _on_face(head: Solid, drawn: list[Stroke]) -> list[Array]:
+    """Strokes lifted onto the face, all at once; lips follow the jaw, lashes stand off the skin."""
+    if not drawn:
+        return []
+    flat = np.concatenate([s.path.points for s in drawn])
+    skin = head.lift(flat[:, 0], flat[:, 1])
+    cuts = np.cumsum([len(s.path.points) for s in drawn])[:-1]
+    out = []
+    for s, still, moved in zip(drawn, np.split(skin, cuts), np.split(head.posed(skin), cuts), strict=True):
+        xyz = moved
+        if s.follows_jaw is not None:
+            drop = head.make.drop * s.follows_jaw
+            xyz = still + np.column_stack([np.zeros_like(drop), drop, -JAW_BACK * drop])
+        if s.off is not None:
+            xyz = xyz + np.column_stack([np.zeros((len(xyz), 2)), s.off])
+        out.append(xyz)
+    return out
 
 
 def _jaw_station(head: Solid) -> float:

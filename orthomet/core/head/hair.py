@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
@@ -135,15 +135,20 @@ class Hair:
 
 
 def hair_of(head: Solid, values: Mapping[str, float]) -> Hair:
-    """Hair by the parameters of the feature table."""
+    """Hair by the parameters of the feature table. Kept while the head and the parameters are the same."""
+    return _hair_of(head, tuple(sorted(values.items())))
+
+
+@lru_cache(maxsize=12)
+def _hair_of(head: Solid, rows_of: tuple[tuple[str, float], ...]) -> Hair:
+    values = dict(rows_of)
     stations = np.concatenate([np.linspace(0, 0.02, 10), np.linspace(0.03, 0.82, 72)])
     phi = np.linspace(0, np.pi, 181)
     half = np.abs(_AZIMUTH)
-    rows = []
-    for t in stations:
-        p = head.around(phi, np.full_like(phi, max(t, 1e-5)), detail=False)
-        az = np.arctan2(p[:, 0], p[:, 2] - AXIS)
-        rows.append(np.interp(half, np.maximum.accumulate(az), np.hypot(p[:, 0], p[:, 2] - AXIS)))
+    p = head.around(phi[None, :], np.maximum(stations, 1e-5)[:, None], detail=False)
+    turn = np.maximum.accumulate(np.arctan2(p[..., 0], p[..., 2] - AXIS), axis=1)
+    far = np.hypot(p[..., 0], p[..., 2] - AXIS)
+    rows = [np.interp(half, turn[k], far[k]) for k in range(len(stations))]
     skull = np.array(rows)
     neck = 1.02 * head.table["neck_width_hw"] * head.table["head_width_hh"] / 2
     skull = np.where(half > 1.1, np.maximum(skull, neck), skull) * np.ones_like(skull)
@@ -152,7 +157,7 @@ def hair_of(head: Solid, values: Mapping[str, float]) -> Hair:
     # what falls beyond its own hairline hangs from where the skull is widest; what ends there follows the skull
     loose = _around(_smooth((longer - 0.02) / 0.14) * (half > 0.75), 5.0)
     hung = np.maximum.accumulate(skull, axis=0)
-    return Hair(head, dict(values), skull + (hung - skull) * loose, stations, edge)
+    return Hair(head, values, skull + (hung - skull) * loose, stations, edge)
 
 
 def _edge(head: Solid, v: Mapping[str, float]) -> tuple[Array, Array]:

@@ -170,17 +170,26 @@ _RING = np.stack([np.cos(_ARCS), np.sin(_ARCS)], -1)
 """Directions in which the lids leave an iris free: nine to the right, nine to the left."""
 
 
+DARKER = 0.5
+"""Of all places a pupil's centre is looked for among the darker half: it is never the lightest of its eye (own)."""
+
+
 def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Array, float, float]:
     """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom."""
     steps = np.arange(-reach, reach + 1e-6, 2.0)
+    cx: Array
+    cy: Array
     cx, cy = (a.ravel() for a in np.meshgrid(centre[0] + steps, centre[1] + steps * 0.7))
+    tone = _sample(grey, cx, cy)
+    dark = tone <= np.quantile(tone, DARKER)
+    cx, cy, tone = cx[dark], cy[dark], tone[dark]
     rr = np.concatenate([radii - 2.5, [radii[-1] + 2.5]])
     x = cx[:, None, None] + rr[None, :, None] * _RING[None, None, :, 0]
     y = cy[:, None, None] + rr[None, :, None] * _RING[None, None, :, 1]
     v = _sample(grey, x, y)
     left, right = v[..., 9:].mean(-1), v[..., :9].mean(-1)
     jump = np.minimum(left[:, 1:] - left[:, :-1], right[:, 1:] - right[:, :-1])
-    score = jump - 0.10 * _sample(grey, cx, cy)[:, None]
+    score = jump - 0.10 * tone[:, None]
     i, j = np.unravel_index(int(score.argmax()), score.shape)
     return np.array([cx[i], cy[i]]), float(radii[j]), float(jump[i, j])
 
@@ -222,14 +231,14 @@ CROSS = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
 
 
 def _blob(mask: Array, at: Array) -> Array:
-    """The piece of a mask at a place, crumbs taken off and holes filled."""
+    """The piece of a mask at a place, crumbs taken off and holes filled; uint8."""
     h, w = mask.shape
     whole = cv2.copyMakeBorder(cv2.morphologyEx(mask, cv2.MORPH_OPEN, CROSS), 1, 1, 1, 1, cv2.BORDER_CONSTANT)
     _, ground = cv2.connectedComponents(1 - whole, connectivity=4)
     full = (ground != ground[0, 0]).astype(np.uint8)
     _, piece = cv2.connectedComponents(full, connectivity=4)
     here = piece[int(np.clip(at[1], 0, h - 1)) + 1, int(np.clip(at[0], 0, w - 1)) + 1]
-    return np.asarray((piece == here)[1:-1, 1:-1]) if here else np.zeros((h, w), bool)
+    return np.ascontiguousarray((piece == here)[1:-1, 1:-1]).view(np.uint8) if here else np.zeros((h, w), np.uint8)
 
 
 def _opening(
@@ -245,28 +254,28 @@ def _opening(
     lab = cv2.GaussianBlur(part.lab[y0 - oy : y1 - oy, x0 - ox : x1 - ox], (0, 0), 1.0)
     c = centre - [x0, y0]
     skin, loose = _skin_near(lab)
-    d = (lab - skin) / np.maximum(loose, [3.0, 1.6, 1.6])
     # shadow is no feature: lightness counts half as much as hue
-    far = np.sqrt((0.45 * d[..., 0]) ** 2 + d[..., 1] ** 2 + d[..., 2] ** 2)
-    yy, xx = np.mgrid[0 : lab.shape[0], 0 : lab.shape[1]]
+    d = (lab - skin.astype(np.float32)) * (np.array([0.45, 1, 1]) / np.maximum(loose, [3.0, 1.6, 1.6])).astype(np.float32)
+    far = np.sqrt((d * d).sum(-1))
+    yy, xx = np.ogrid[0 : lab.shape[0], 0 : lab.shape[1]]
     disc = (xx - c[0]) ** 2 + (yy - c[1]) ** 2 < max(0.8 * r, 3.0) ** 2
-    soft = cv2.GaussianBlur(far.astype(np.float32), (0, 0), 1.0)
-    steep = np.hypot(cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1)) / 8
+    soft = cv2.GaussianBlur(far, (0, 0), 1.0)
+    steep = cv2.magnitude(cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1))
     best, here, widest = 0.0, None, 0
     for threshold in (2.6, 3.4, 4.4, 5.7, 7.4):
         blob = _blob(((far > threshold) | disc).astype(np.uint8), c)
-        ys, xs = np.nonzero(blob)
-        if not len(xs):
+        bx, by, bw, bh = cv2.boundingRect(blob)
+        if not bw:
             continue
-        wide, tall = int(xs.max() - xs.min()), int(ys.max() - ys.min())
-        runs_out = xs.min() <= 1 or xs.max() >= far.shape[1] - 2 or ys.min() <= 1 or ys.max() >= far.shape[0] - 2
+        wide, tall = bw - 1, bh - 1
+        runs_out = bx <= 1 or bx + wide >= far.shape[1] - 2 or by <= 1 or by + tall >= far.shape[0] - 2
         if runs_out or not 0.16 * EYES_APART < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
             continue
         widest = max(widest, wide)
         if wide < KEEPS * widest:
             break  # only the iris is left
-        rim = blob & ~cv2.erode(blob.astype(np.uint8), CROSS, borderValue=0).astype(bool)
-        sharp = float(steep[rim].mean())
+        rim = blob - cv2.erode(blob, CROSS, borderValue=0)
+        sharp = float(np.atleast_1d(cv2.mean(steep, rim))[0])
         if sharp > best:
             best, here = sharp, blob
     if here is None:
