@@ -17,6 +17,8 @@ BOX = (-0.72, -0.66, 1.44, 1.52)
 """x, y, width and height of the drawing about the head's centre, in heads."""
 
 
+HAIR_CRUMB = 0.05
+"""Bits of hair shorter than this many heads, seen between neck and jaw, are left out (own)."""
 CLOSE = 0.012
 """Where points lie closer than this, in heads, a visible run is drawn one point further, to meet what hides it."""
 
@@ -47,6 +49,10 @@ def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Pat
                 grow = 0 if hidden or steps.mean() > CLOSE else 1
                 out.append(line(c.points[max(a - grow, 0) : b + grow], role, c.name))
     return out
+
+
+def _long(p: Path) -> float:
+    return float(np.hypot(*(p.points[1:] - p.points[:-1]).T).sum())
 
 
 def smooth_flags(c: Curve, gap: int = 2) -> Curve:
@@ -94,7 +100,7 @@ def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = Fa
     layers += [Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(_feature_lines(s)))]
     if s.body.hair is not None:
         locks = [p for role, c in s.hair for p in runs(smooth_flags(c, 3), role, least=4)]
-        layers.append(Layer("hair", "Hair", tuple(locks)))
+        layers.append(Layer("hair", "Hair", tuple(p for p in locks if _long(p) >= HAIR_CRUMB)))
     return Picture(tuple(layers), BOX, "Head")
 
 

@@ -275,7 +275,8 @@ class HeadStation(Station):
         plan, d = self.document.plan(), self.document.decisions()
         b = self._body()
         s = scene_of(b, self.turn, self.page.distance)
-        self.who.setText(f"{c.name}{self.document.version_words()}, as planned" if c else "")
+        said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
+        self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
         self.stage.show_head(self._drawn(s), self.turn)
         shown = self.pages.currentIndex()
         if shown == TURN:
