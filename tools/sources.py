@@ -102,7 +102,7 @@ IN_CODE = [
     ),
     ("rigid fit", "orthomet/core/landmarks/mesh.py", "Kabsch, Acta Cryst. A32, 1976 (published)"),
     (
-        "the mesh network's points, its level face, gains 1.15 and 1.25 on what it tells of a turn",
+        "the mesh network's points, its level face, gains 1.15 and 1.25, zeros and coupling of what it tells of a turn",
         "orthomet/core/landmarks/data/mesh.json, orthomet/core/landmarks/mesh.py",
         "point numbers from memory of the published mesh; the rest own measurement",
     ),
@@ -113,7 +113,7 @@ IN_CODE = [
     ),
     (
         "refinement: iris by the strongest step of brightness; thresholds",
-        "orthomet/core/imaging/refine.py",
+        "orthomet/core/imaging/eyes.py, orthomet/core/imaging/refine.py",
         "Daugman, IEEE PAMI 15(11), 1993 (published); thresholds own, tried on painted portraits",
     ),
     ("homography by direct linear transform", "orthomet/core/imaging/rectify.py", "Hartley, IEEE PAMI 19(6), 1997 (published)"),

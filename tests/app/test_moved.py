@@ -32,19 +32,19 @@ def test_a_wipe_goes_from_the_picture_as_it_is_to_the_plan(demo: Any, plan: Any)
     plan.see_moved.click()
     half = pixels(board)
     assert half != before
-    x, y = board._wipe_x(), board.height() / 2
+    x, y = board.moved.wipe_x(board.panes()[0]), board.height() / 2
     drag(board, QPointF(x, y), QPointF(x + 90, y))
-    assert board.wipe > 0.7 and pixels(board) not in (before, half)
-    drag(board, QPointF(board._wipe_x(), y), QPointF(9999, y))
-    assert board.wipe == 1.0
-    board.wipe = 0.0
+    assert board.moved.wipe > 0.7 and pixels(board) not in (before, half)
+    drag(board, QPointF(board.moved.wipe_x(board.panes()[0]), y), QPointF(9999, y))
+    assert board.moved.wipe == 1.0
+    board.moved.wipe = 0.0
     whole = pixels(board)
     c = demo.desk.document.character
     demo.desk.document.do("Style", decide(c.id, style_weight=1.0, group_weights={}))
     demo.desk.flush()
     assert pixels(board) != whole  # it follows the plan
     plan.see_moved.click()
-    assert not board.moved and not demo.desk.document.character.decisions.offsets
+    assert not board.moved.on and not demo.desk.document.character.decisions.offsets
 
 
 def test_what_the_plan_keeps_stays_and_what_it_moves_is_moved(plan: Any) -> None:
@@ -57,7 +57,7 @@ def test_what_the_plan_keeps_stays_and_what_it_moves_is_moved(plan: Any) -> None
     eye = FRONT.index["exocanthion_l"]
     assert np.linalg.norm(places[eye] - marks["exocanthion_l"]) > 5
     frame = board.reference_frame()
-    image, factor = board._moved_picture(frame)
+    image, factor = board.moved._moved(board.image, board.reference, places, abs(frame.m11()))
     pupil = places[FRONT.index["pupil_l"]] / factor
     tone = image.pixelColor(round(pupil[0]), round(pupil[1])).lightness()
     assert tone < 90  # the painted pupil lies where the plan has it

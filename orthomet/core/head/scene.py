@@ -79,7 +79,9 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
     guides = list(zip([p for p, _ in curves["guide"] if p.on_skin], laid, strict=True))
     guides += [(p, c) for p, c in curves["guide"] if not p.on_skin]
     guides += [(Part("guide", w.name, None, slice(0), w.step, w.key, False), _ball(view, w)) for w in b.balls]
-    return Scene(view, b, tuple(contour), neck, ears, jaw, lines, tuple(guides), _hair(b, view, behind_neck), tuple(skull), landmarks)
+    return Scene(
+        view, b, tuple(contour), neck, ears, jaw, lines, tuple(guides), _hair(b, view, behind_neck), tuple(skull), landmarks
+    )
 
 
 def _under_hair(b: Body, view: TurnedHead, xyz: Array) -> Array:

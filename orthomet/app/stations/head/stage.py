@@ -16,6 +16,7 @@ from ....core.picture import Picture
 from ...looks import screen_looks
 from ...render import paint, polygon
 from ...stage.draw import sheet_edge
+from ...stage.pannable import Pannable
 from ...theme.paint import CENTRE, painting, pen, text
 from ...theme.tokens import theme
 
@@ -30,7 +31,7 @@ def held(yaw: float, pitch: float, roll: float) -> Turn:
     return Turn(yaw=max(-YAW, min(YAW, yaw)), pitch=max(-PITCH, min(PITCH, pitch)), roll=(roll + 180) % 360 - 180)
 
 
-class HeadStage(QWidget):
+class HeadStage(Pannable):
     turned = Signal(object)
 
     def __init__(self, parent: QWidget | None = None):
@@ -40,10 +41,7 @@ class HeadStage(QWidget):
         self.setMouseTracking(True)
         self.picture: Picture | None = None
         self.turn = Turn()
-        self.zoomed, self.shift = 1.0, QPointF(0, 0)
         self._from: tuple[QPointF, Turn] | None = None
-        self._pan: QPointF | None = None
-        self._space = False
 
     def show_head(self, picture: Picture | None, turn: Turn) -> None:
         self.picture, self.turn = picture, turn
@@ -72,18 +70,16 @@ class HeadStage(QWidget):
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         self.setFocus()
-        if e.button() == Qt.MouseButton.MiddleButton or (self._space and e.button() == Qt.MouseButton.LeftButton):
-            self._pan = e.position()
-        elif e.button() == Qt.MouseButton.LeftButton:
+        if self.begins_pan(e):
+            return
+        if e.button() == Qt.MouseButton.LeftButton:
             self._from = (e.position(), self.turn)
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
-        if self._pan is not None:
-            self.shift += e.position() - self._pan
-            self._pan = e.position()
-            self.update()
-        elif self._from is not None:
+        if self.pans(e):
+            return
+        if self._from is not None:
             start, t = self._from
             d = (e.position() - start) * PER_PIXEL
             if e.modifiers() & Qt.KeyboardModifier.ShiftModifier:
@@ -94,7 +90,8 @@ class HeadStage(QWidget):
             self.setCursor(Qt.CursorShape.OpenHandCursor if self.sheet().contains(e.position()) else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
-        self._pan = self._from = None
+        self.ends_pan()
+        self._from = None
         self.setCursor(Qt.CursorShape.OpenHandCursor)
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
@@ -115,21 +112,11 @@ class HeadStage(QWidget):
                 Qt.Key.Key_PageUp: (0, 0, -1), Qt.Key.Key_PageDown: (0, 0, 1)}.get(key)  # fmt: skip
         if move is not None:
             self.turned.emit(held(t.yaw + move[0] * step, t.pitch + move[1] * step, t.roll + move[2] * step))
-        elif key == Qt.Key.Key_F:
-            self.zoomed, self.shift = 1.0, QPointF(0, 0)
-            self.update()
-        elif key == Qt.Key.Key_Space and not e.isAutoRepeat():
-            self._space = True
         elif key == Qt.Key.Key_Escape and self._from is not None:
             self.turned.emit(self._from[1])
             self._from = None
         else:
             super().keyPressEvent(e)
-
-    def keyReleaseEvent(self, e: QKeyEvent) -> None:
-        if e.key() == Qt.Key.Key_Space and not e.isAutoRepeat():
-            self._space = False
-        super().keyReleaseEvent(e)
 
     # ---- paint
 

@@ -9,7 +9,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QTransform, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.errors import OrthometError
 from ....core.kinds import Array
 from ....core.landmarks.level import roll_of
 from ....core.landmarks.schema import FRONT
@@ -20,14 +19,14 @@ from ....core.proportions.registry import front_registry
 from ...looks import screen_looks
 from ...render import paint
 from ...stage.draw import cased, chip, dimension, sheet_edge
-from ...stage.images import moved_image, reduced
-from ...theme.paint import CENTRE, LEFT, RIGHT, painting, pen, text, text_width
+from ...stage.images import reduced
+from ...stage.pannable import Pannable
+from ...theme.paint import CENTRE, LEFT, painting, pen, text, text_width
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
 from .handles import Handle, handles, value_at
+from .moved import MovedPicture
 
 GUTTER = 64
-LIVE_STEP = 8
-"""Pixels between the places the motion is worked out at while it is only looked at."""
 LINES = (
     ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"),
     ("nose_base_station", "nose"), ("mouth_station", "mouth"),
@@ -35,7 +34,7 @@ LINES = (
 STATION_KEYS = frozenset(k for k, _ in LINES)
 
 
-class PlanBoard(QWidget):
+class PlanBoard(Pannable):
     """Both panes share one scale: a station is at the same height left and right."""
 
     hovered = Signal(str, bool)
@@ -59,15 +58,9 @@ class PlanBoard(QWidget):
         self.lit_words: dict[str, tuple[str, str]] = {}
         self.circle: float | None = None
         """Diameter of the guide school's circle, where it has one."""
-        self.zoomed, self.shift = 1.0, QPointF(0, 0)
         self._drag, self._grab, self._near = "", 0.0, ""
-        self._pan: QPointF | None = None
-        self._space = False
         self._kept: tuple[object, QPixmap] | None = None
-        self.moved, self.wipe = False, 0.5
-        """Show the picture moved to the plan, right of the wipe (a share of the pane's width)."""
-        self._moved: tuple[object, QImage] | None = None
-        self._wiping = False
+        self.moved = MovedPicture()
 
     # ---- geometry
 
@@ -161,11 +154,10 @@ class PlanBoard(QWidget):
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         self.setFocus()
-        if e.button() == Qt.MouseButton.MiddleButton or (self._space and e.button() == Qt.MouseButton.LeftButton):
-            self._pan = e.position()
+        if self.begins_pan(e):
             return
-        if e.button() == Qt.MouseButton.LeftButton and self._on_wipe(e.position()):
-            self._wiping = True
+        if e.button() == Qt.MouseButton.LeftButton and self.moved.on_wipe(self.panes()[0], e.position()):
+            self.moved.wiping = True
             return
         key = self._line_at(e.position())
         if key and e.button() == Qt.MouseButton.LeftButton:
@@ -174,14 +166,10 @@ class PlanBoard(QWidget):
             self.mark_began.emit(key)
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
-        if self._pan is not None:
-            self.shift += e.position() - self._pan
-            self._pan = e.position()
-            self.update()
+        if self.pans(e):
             return
-        if self._wiping:
-            left = self.panes()[0]
-            self.wipe = max(0.0, min(1.0, (e.position().x() - left.left()) / left.width()))
+        if self.moved.wiping:
+            self.moved.drag(self.panes()[0], e.position())
             self.update()
             return
         if self._drag in STATION_KEYS:
@@ -198,7 +186,7 @@ class PlanBoard(QWidget):
             self._near = key
             if key:
                 self.hovered.emit(key, True)
-        across = self._on_wipe(e.position())
+        across = self.moved.on_wipe(self.panes()[0], e.position())
         self.setCursor(
             Qt.CursorShape.SizeHorCursor
             if across or key.endswith("width_fw")
@@ -208,8 +196,8 @@ class PlanBoard(QWidget):
         )
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
-        self._pan = None
-        self._wiping = False
+        self.ends_pan()
+        self.moved.wiping = False
         if self._drag:
             key, self._drag = self._drag, ""
             self.mark_dropped.emit(key)
@@ -229,26 +217,12 @@ class PlanBoard(QWidget):
         self.shift += q - now
         self.update()
 
-    def fit(self) -> None:
-        self.zoomed, self.shift = 1.0, QPointF(0, 0)
-        self.update()
-
     def keyPressEvent(self, e: QKeyEvent) -> None:
-        key = e.key()
-        if key == Qt.Key.Key_Escape and self._drag:
+        if e.key() == Qt.Key.Key_Escape and self._drag:
             self._drag = ""
             self.mark_cancelled.emit()
-        elif key == Qt.Key.Key_F:
-            self.fit()
-        elif key == Qt.Key.Key_Space and not e.isAutoRepeat():
-            self._space = True
         else:
             super().keyPressEvent(e)
-
-    def keyReleaseEvent(self, e: QKeyEvent) -> None:
-        if e.key() == Qt.Key.Key_Space and not e.isAutoRepeat():
-            self._space = False
-        super().keyReleaseEvent(e)
 
     # ---- paint
 
@@ -328,23 +302,16 @@ class PlanBoard(QWidget):
                 q.drawImage(0, 0, small)
             self._kept = (key, pixmap)
         p.drawPixmap(pane.topLeft(), self._kept[1])
-        if self.moved:
-            self._paint_moved(p, pane, frame)
+        places = self.planned_places() if self.moved.on else None
+        if places is not None and self.reference is not None:
+            self.moved.paint(p, pane, frame, self.image, self.reference, places, ratio)
         sheet_edge(p, pane)
 
     # ---- the picture moved to the plan
 
     def show_moved(self, on: bool) -> None:
-        self.moved = on
+        self.moved.on = on
         self.update()
-
-    def _wipe_x(self) -> float:
-        left = self.panes()[0]
-        return left.left() + self.wipe * left.width()
-
-    def _on_wipe(self, q: QPointF) -> bool:
-        left = self.panes()[0]
-        return self.moved and left.contains(q) and abs(q.x() - self._wipe_x()) < 9
 
     def planned_places(self) -> Array | None:
         """Where the plan puts each landmark on the reference's own picture, pixels, schema order."""
@@ -354,41 +321,6 @@ class PlanBoard(QWidget):
         back, left = frame.inverted()[0], self.panes()[0]
         places = [back.map(self.at(left, x, t)) for x, t in self.points.tolist()]
         return np.array([(q.x(), q.y()) for q in places])
-
-    def _moved_picture(self, frame: QTransform) -> tuple[QImage, float] | None:
-        """The reference moved to the plan, at about the size it shows, and how many picture pixels one of its own is."""
-        if self.image is None or self.reference is None or self.points is None:
-            return None
-        scale = max(abs(frame.m11()), abs(frame.m12())) * self.devicePixelRatioF()
-        small, _ = reduced(self.image, scale)
-        factor = self.image.width() / small.width()
-        key = (small.cacheKey(), self.points.tobytes(), self.reference.marks, self.reference.level_by)
-        if self._moved is None or self._moved[0] != key:
-            target = self.planned_places()
-            if target is None:
-                return None
-            source = self.reference.marks.landmarks().array()
-            try:
-                self._moved = (key, moved_image(small, target / factor, source / factor, LIVE_STEP))
-            except OrthometError:
-                return None
-        return self._moved[1], factor
-
-    def _paint_moved(self, p: QPainter, pane: QRectF, frame: QTransform) -> None:
-        found = self._moved_picture(frame)
-        if found is None:
-            return
-        image, factor = found
-        x = self._wipe_x()
-        p.save()
-        p.setClipRect(QRectF(x, pane.top(), pane.right() - x, pane.height()))
-        p.setTransform(frame, True)
-        p.scale(factor, factor)
-        p.drawImage(0, 0, image)
-        p.restore()
-        cased(p, [(QPointF(x, pane.top()), QPointF(x, pane.bottom()))], ON_PICTURE_POINT, 1.6)
-        chip(p, x - 10, pane.bottom() - 18, "as it is", align=RIGHT)
-        chip(p, x + 10, pane.bottom() - 18, "as planned", align=LEFT)
 
     def _tag(self, p: QPainter, pane: QRectF, words: str, colour: str) -> None:
         t = theme.t
