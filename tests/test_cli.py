@@ -148,6 +148,56 @@ def test_a_head_at_any_turn(capsys, landmark_file, tmp_path: Path) -> None:  # t
         assert (tmp_path / name).stat().st_size > 2000
 
 
+def test_a_head_with_a_school_an_expression_and_a_light(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    path = landmark_file(marks_of(face()), "e.json")
+    plain = ok(capsys, "head", path)
+    guided = ok(capsys, "head", path, "--school", "circle-and-cross", "--set", "D=0.7", "--yaw", "30")
+    assert {"skull circle", "cross", "nose base"} <= set(guided["guides"]) and "centre line, back" not in guided["guides"]
+    ring = np.array(guided["guides"]["skull circle"]["points"])
+    assert np.ptp(ring[:, 0]) == pytest.approx(0.7, abs=1e-3) == pytest.approx(np.ptp(ring[:, 1]), abs=2e-3)
+    wide = ok(capsys, "head", path, "--expression", "surprised")
+    assert wide["landmarks"]["gnathion"]["xy"][1] > plain["landmarks"]["gnathion"]["xy"][1] + 0.02
+    assert wide["landmarks"]["zygion_l"] == plain["landmarks"]["zygion_l"] and set(wide["landmarks"]) == set(FRONT.names)
+    near = ok(capsys, "head", path, "--distance", "2.5")
+    assert near["landmarks"]["pronasale"]["xy"][1] != plain["landmarks"]["pronasale"]["xy"][1]
+    out = tmp_path / "lit.svg"
+    ok(capsys, "head", path, "--yaw", "20", "--light", "-40", "35", "--out", str(out))
+    groups = {g.get("id") for g in ET.fromstring(out.read_text()).findall("{http://www.w3.org/2000/svg}g")}
+    assert "shadow" in groups
+    sheet = tmp_path / "faces.svg"
+    ok(capsys, "head", path, "--expressions", "--out", str(sheet), "--height-mm", "40")
+    assert "surprised: mouth line" in sheet.read_text()
+
+
+def test_a_drawing_starts_from_any_feature(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """The eye was drawn 14 mm wide: on the page it measures 14 mm."""
+    path, out = landmark_file(marks_of(face()), "s.json"), tmp_path / "g.svg"
+    told = ok(capsys, "guides", path, "--start", "eye=14", "--out", str(out))
+    f = face()
+    assert told["head_mm"] == pytest.approx(14 / (f["eye_width_fw"] * f["face_width_hh"]), rel=2e-3)
+    lids = [
+        p for p in ET.fromstring(out.read_text()).iter("{http://www.w3.org/2000/svg}path") if p.get("data-name") == "upper lid l"
+    ]
+    x = [float(q.split()[0]) for q in lids[0].get("d", "")[1:].split("L")]
+    assert max(x) - min(x) == pytest.approx(14, abs=0.05)
+    ok(capsys, "head", path, "--start", "face=60", "--out", str(tmp_path / "h.svg"))
+    assert "Head" in (tmp_path / "h.svg").read_text()
+
+
+def test_a_projects_head_wears_its_features(capsys, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    demo = str(tmp_path / "d.orthomet")
+    assert run(capsys, "demo", "--write", demo)[0] == 0
+    hairy, bald = tmp_path / "w.svg", tmp_path / "b.svg"
+    told = ok(capsys, "head", f"{demo}:wick", "--out", str(hairy))
+    assert (
+        told["landmarks"]["vertex"]["visible"]
+        == ok(capsys, "head", f"{demo}:wick", "--bald", "--out", str(bald))["landmarks"]["vertex"]["visible"]
+    )
+    assert 'id="hair"' in hairy.read_text() and 'id="hair"' not in bald.read_text() and "lash l 1" in hairy.read_text()
+    ok(capsys, "guides", f"{demo}:lorn", "--school", "profile", "--out", str(tmp_path / "p.svg"))
+    assert "face plumb" in (tmp_path / "p.svg").read_text()
+
+
 def test_check_against_landmarks_and_project(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     marks = marks_of(face(nose_length_hh=0.25))
     lower = {
@@ -221,6 +271,13 @@ BAD = [
     (["head", "{face}", "--pitch", "-61", "--json"], "outside"),
     (["head", "{face}", "--chin", "0.5", "--json"], "more"),
     (["head", "{face}", "--out", "x.gif"], "none of them"),
+    (["head", "{face}", "--school", "octagons", "--json"], "no school named"),
+    (["head", "{face}", "--school", "halves", "--set", "D=3", "--json"], "runs from"),
+    (["head", "{face}", "--expression", "furious", "--json"], "no expression named"),
+    (["head", "{face}", "--distance", "1", "--json"], "2 to 100"),
+    (["head", "{face}", "--light", "20", "95", "--json"], "stands within"),
+    (["head", "{face}", "--start", "wing=3", "--out", "x.svg"], "no feature to start from named"),
+    (["guides", "{face}", "--start", "eye=9999", "--out", "x.svg"], "10 to 2000 mm"),
     (["head", "{face}"], "--out"),
     (["head", "--json"], "either"),
     (["guides", "{face}", "--out", "/nowhere/x.svg"], "cannot be written"),

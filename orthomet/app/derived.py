@@ -107,11 +107,13 @@ class Derived:
 
     def toward(self) -> Style:
         """The style the plan of the open character goes toward."""
-        name = self.decisions().style
-        try:
-            return style_for(name, self.project.studies)
-        except OrthometError:
-            return style(Decisions().style)
+        own = self.character.decisions.style if self.character else Decisions().style
+        for name in (self.decisions().style, own):
+            try:
+                return style_for(name, self.project.studies)
+            except OrthometError:
+                continue
+        return style(Decisions().style)
 
     def norm(self, registry: Registry | None = None) -> Norm:
         """The norm the open character is read against."""

@@ -113,7 +113,10 @@ def plan_of_character(character: Character, project: Project | None = None, vers
 
 
 def _plan(character: Character, d: Decisions, project: Project | None) -> Plan:
-    toward = style_for(d.style, project.studies if project else ())
+    try:
+        toward = style_for(d.style, project.studies if project else ())
+    except OrthometError:  # a study that was taken away since, or a version's style this library lacks
+        toward = style_for(character.decisions.style, project.studies if project else ())
     try:
         against = norm_for(d.norm, front_registry(), project)
     except OrthometError:  # the mean of a cast nobody of which is measured any more
@@ -257,9 +260,16 @@ def with_known_names(project: Project) -> tuple[Project, tuple[str, ...]]:
             if name not in known:
                 change[what] = stand_in
                 told.append(f"The {what} “{name}” of {c.name} is not in the library; “{stand_in}” stands in.")
+        versions = []
+        for v in c.versions:
+            if v.style and v.style not in {*styles(), *(s.name for s in project.studies)}:
+                told.append(f"The style “{v.style}” of {c.name}, {v.title}, is not in the library; its own stands in.")
+                v = v.model_copy(update={"style": ""})
+            versions.append(v)
         dials = schools()[str(change.get("school", d.school))].settings
         fitting = {k: v for k, v in d.school_settings.items() if k in dials and dials[k].low <= v <= dials[k].high}
         if fitting != d.school_settings:
             change["school_settings"] = fitting
-        cast.append(c.model_copy(update={"decisions": d.model_copy(update=change)}) if change else c)
+        here = {"decisions": d.model_copy(update=change), "versions": tuple(versions)}
+        cast.append(c.model_copy(update=here) if change or tuple(versions) != c.versions else c)
     return (project.model_copy(update={"characters": tuple(cast)}) if cast else project), tuple(told)

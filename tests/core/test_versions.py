@@ -209,3 +209,31 @@ def test_chosen_unevenness_is_part_of_the_plan() -> None:
     with pytest.raises(ValueError, match="chosen difference"):
         Decisions.model_validate({"uneven": {"level_brow_peak_hh": 0.9}})
     assert backward(front_registry()["eye_station"].kind, 0.0) == pytest.approx(0.5)
+
+
+def test_a_version_survives_the_loss_of_its_style() -> None:
+    """A study was taken away, or the library lacks the style: the character's own stands in, with a sentence on opening."""
+    from orthomet.core.project.edits import remove_study
+    from orthomet.core.resolve import with_known_names
+
+    lost = version("edition").model_copy(update={"style": "from-elsewhere"})
+    c = BERTA.model_copy(update={"versions": (lost,)})
+    assert np.allclose(plan_of_character(c, CAST, "v").raw, plan_of_character(c, CAST).raw)
+    opened, told = with_known_names(CAST.model_copy(update={"characters": (c,)}))
+    assert opened.characters[0].versions[0].style == "" and len(told) == 1 and "from-elsewhere" in told[0]
+    study = CAST.studies[0]
+    drawn = BERTA.model_copy(update={"versions": (lost.model_copy(update={"style": study.name}),)})
+    p = remove_study(study.id)(CAST.model_copy(update={"characters": (drawn,)}))
+    assert p.characters[0].versions[0].style == "" and p.studies == ()
+
+
+def test_two_versions_of_one_id_are_refused() -> None:
+    from pydantic import ValidationError
+
+    from orthomet.core.project.model import Character
+
+    with pytest.raises(ValidationError, match="id of its own"):
+        Character(id="x", name="X", versions=(version("older"), version("milder")))
+    with pytest.raises(ValidationError):
+        version("wiser")
+    assert plan_of_character(BERTA, CAST, "nobody").table == plan_of_character(BERTA, CAST).table

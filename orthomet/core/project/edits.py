@@ -266,7 +266,8 @@ def remove_study(sid: str) -> Edit:
                 change["style"] = Decisions().style
             if d.norm == f"style:{gone}":
                 change["norm"] = Decisions().norm
-            return _with(c, decisions=_with(d, **change)) if change else c
+            versions = tuple(_with(v, style="") if gone and v.style == gone else v for v in c.versions)
+            return _with(c, decisions=_with(d, **change), versions=versions) if change or versions != c.versions else c
 
         return _with(p, studies=tuple(s for s in p.studies if s.id != sid), characters=tuple(freed(c) for c in p.characters))
 

@@ -183,6 +183,14 @@ class Character(Record):
             raise ValueError(sentence.rstrip("."))
         return v
 
+    @field_validator("versions")
+    @classmethod
+    def _versions_apart(cls, v: tuple[Version, ...]) -> tuple[Version, ...]:
+        ids = [x.id for x in v]
+        if "" in ids or len(set(ids)) != len(ids):
+            raise ValueError("every version needs an id of its own")
+        return v
+
     @property
     def reference(self) -> Reference | None:
         """The reference that is measured."""
