@@ -32,7 +32,7 @@ def visit(w):
     if w.desk is None or w.desk.stations[0].stage.image is None:
         QTimer.singleShot(100, look)
         return
-    for k in range(4):
+    for k in range(6):
         QTest.mouseClick(w.rail, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(50, 22 + 62 * k))
         QTest.qWait(150)
         assert w.stack.currentIndex() == k, (k, w.stack.currentIndex())
