@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path as FilePath
@@ -133,8 +134,21 @@ PENCIL_OF = {
     "guides": ("sanguine", 0.8),
     "level-lines": ("sanguine", 0.6),
     "plan-lines": ("sanguine", 0.6),
+    "skull": ("graphite", 0.6),
+    "shadow": ("graphite", 0.7),
 }
 """Pencil and opacity of a stage in a layered picture, where they are not the page's own."""
+STEP_PENCILS = ("sanguine", "graphite", "blue")
+"""Steps of a school in turn, so that one can be told from the next."""
+
+
+def stage_pencil(layer: str, pencil: str) -> tuple[str, float]:
+    """Pencil and opacity of a layer: a school's steps go through the pencils, fading a little as they go on."""
+    step = re.fullmatch(r"[a-z-]+-(\d+)", layer)
+    if step:
+        k = int(step[1]) - 1
+        return STEP_PENCILS[k % len(STEP_PENCILS)], max(0.9 - 0.06 * k, 0.45)
+    return PENCIL_OF.get(layer, (pencil, 1.0))
 
 
 def to_ora(page: Picture, pencil: str = "blue") -> bytes:
@@ -145,7 +159,7 @@ def to_ora(page: Picture, pencil: str = "blue") -> bytes:
     paper.fill(Qt.GlobalColor.white)
     layers = [Raster("Paper", _png(paper))]
     for layer in page.layers:
-        own, opacity = PENCIL_OF.get(layer.id, (pencil, 1.0))
+        own, opacity = stage_pencil(layer.id, pencil)
         shown = replace(page, layers=(replace(layer, visible=True),))
         layers.append(Raster(layer.title, _png(to_image(shown, own, ground=False)), opacity, layer.visible))
     small = whole.scaled(THUMB, THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)

@@ -222,3 +222,30 @@ def test_the_expression_sheet_goes_to_paper(demo: Any, station: Any, tmp_path: P
     station._export_expressions()
     text = target.read_text()
     assert all(f">{name}<" in text for name in expressions()) and "sad: mouth line" in text
+
+
+def test_a_light_over_the_same_view_asks_for_nothing_else(demo: Any, station: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The view is laid once; dragging the light, or a dial of what the strip does not show, makes no picture anew."""
+    from orthomet.app.stations.head import station as module
+
+    page(demo, station, LIGHT)
+    station.light.on.setChecked(True)
+    asked: list[int] = []
+    plain = module.scene_of
+
+    def counted(*a: Any) -> Any:
+        asked.append(1)
+        return plain(*a)
+
+    monkeypatch.setattr(module, "scene_of", counted)
+    ball = station.light.ball
+    drag(ball, QPointF(40, 60), QPointF(110, 100), steps=6)
+    assert asked == []
+    station.look_from(Turn(yaw=11))
+    assert asked == [1]
+    page(demo, station, FEATURES)
+    before = station.strip._key
+    slide(station.features.widgets["pupil"], 0.8)
+    assert station.strip._key == before  # variants look the same whatever the feature is now
+    station.features.feature_chosen.emit("nose")
+    assert station.strip._key != before

@@ -5,22 +5,24 @@ from __future__ import annotations
 import io
 import xml.etree.ElementTree as ET
 import zipfile
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 import pytest
 from PIL import Image
 
-from orthomet.app.render import PENCIL_OF, to_ora
+from orthomet.app.render import PENCIL_OF, stage_pencil, to_ora
 from orthomet.core.errors import FormatError
 from orthomet.core.export.openraster import Raster, pack
 from orthomet.core.export.page import page
-from orthomet.core.head.body import body
+from orthomet.core.head.body import Wear, body
 from orthomet.core.head.drawn import picture
 from orthomet.core.head.points import plan_points
 from orthomet.core.head.scene import scene_of
+from orthomet.core.head.shadow import Light, with_shadow
 from orthomet.core.landmarks.turn import Turn
-from orthomet.demo.cast import BERTA
+from orthomet.demo.cast import BERTA, BERTA_FEATURES
 
 
 def test_a_head_in_layers(qapp: Any) -> None:
@@ -47,6 +49,31 @@ def test_a_head_in_layers(qapp: Any) -> None:
     assert max(thumb.size) <= 256
     own = {ly.get("name"): float(ly.get("opacity", 1)) for ly in layers}
     assert own["Guides"] == PENCIL_OF["guides"][1] and own["Head outline"] == 1
+
+
+def test_every_step_of_a_school_is_a_layer_with_a_colour_of_its_own(qapp: Any) -> None:
+    wear = Wear(school="circle-and-cross", choices=BERTA_FEATURES)
+    view = scene_of(body(BERTA, plan_points(BERTA), wear), Turn(yaw=25))
+    sheet = page(with_shadow(picture(view, steps=range(4)), view, Light()), 40)
+    z = zipfile.ZipFile(io.BytesIO(to_ora(sheet)))
+    layers = {ly.get("name", ""): ly for ly in ET.fromstring(z.read("stack.xml")).findall("./stack/layer")}
+    steps = [n for n in layers if n.startswith("Circle and cross")]
+    assert len(steps) == 8 and {"Shadow", "Hair", "Skull under the hair"} <= set(layers)
+    assert [layers[n].get("visibility") for n in sorted(steps)] == ["visible"] * 4 + ["hidden"] * 4
+
+    def colour(name: str) -> tuple[int, ...]:
+        im = np.asarray(Image.open(io.BytesIO(z.read(layers[name].get("src", "")))).convert("RGBA"))
+        strong = im[im[..., 3] > 120]
+        return tuple(np.median(strong[:, :3], axis=0).astype(int).tolist())
+
+    by_step = [colour(n) for n in sorted(steps)[:4] if "jaw" not in n]
+    assert all(np.abs(np.subtract(a, b)).max() > 25 for a, b in pairwise(by_step))
+    fading = [float(layers[n].get("opacity", 0)) for n in sorted(steps)]
+    assert fading == sorted(fading, reverse=True) and min(fading) > 0.4
+    assert stage_pencil("halves-2", "blue")[0] != stage_pencil("halves-1", "blue")[0] and stage_pencil("outline", "blue") == (
+        "blue",
+        1.0,
+    )
 
 
 def test_what_is_no_layer_is_refused() -> None:

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QWidget
 
 from ....core.features.choices import FaceMark, FeatureChoices
-from ....core.features.table import Feature, features
+from ....core.features.table import Feature, Parameter, feature, features
 from ..base import button
 from ..dials import Choice, Dial
 from ..pages import Page
@@ -71,7 +71,7 @@ class FeaturesPage(Page):
             if isinstance(w, Dial):
                 w.show_value(values[k])
             else:
-                w.show_choice(round(values[k] - features()[key].parameters[list(values).index(k)].low))
+                w.show_choice(round(values[k] - _parameter(key, k).low))
             w.setEnabled(choices.drawn(key))
         for k, dial in self.uneven.items():
             dial.show_value(uneven.get(k, 0.0))
@@ -113,7 +113,7 @@ class FeaturesPage(Page):
             self.uneven[key] = dial
 
     def _step(self, key: str, value: float) -> None:
-        self.began.emit(features()[self.key].parameter(key).words)  # type: ignore[union-attr]
+        self.began.emit(_parameter(self.key, key).words)
         self.moved.emit(self.key, key, value)
         self.dropped.emit()
 
@@ -171,3 +171,7 @@ class FeaturesPage(Page):
         self.marks_changed.emit(
             f"Remove {self.choices.marks[n].name}", tuple(m for k, m in enumerate(self.choices.marks) if k != n)
         )
+
+
+def _parameter(key: str, parameter: str) -> Parameter:
+    return next(p for p in feature(key).parameters if p.key == parameter)

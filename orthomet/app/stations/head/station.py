@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -15,7 +16,7 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QStackedWidget, QWidget
 from ....core.errors import OrthometError
 from ....core.export.page import page
 from ....core.features.expression import NEUTRAL, Expression, expressions
-from ....core.features.table import feature
+from ....core.features.table import feature, features
 from ....core.head.body import Body, Wear, body
 from ....core.head.drawn import picture
 from ....core.head.scene import Scene, scene_of
@@ -56,6 +57,7 @@ class HeadStation(Station):
         self.schooled = False
         """Whether the school's lines stand in for the plan's own."""
         self.feature = "eyes"
+        self._kept: tuple[object, Scene] | None = None
         self.stage, self.strip = HeadStage(), TileStrip()
         self.page, self.guides, self.features = TurnPage(), GuidesPage(), FeaturesPage()
         self.face, self.light = ExpressionPage(), LightPage()
@@ -131,6 +133,13 @@ class HeadStation(Station):
     def _body(self) -> Body:
         plan = self.document.plan()
         return body(plan.table, plan.points, self.wear())
+
+    def _scene(self, b: Body) -> Scene:
+        """The view as it is, kept while it is the same: a light dragged over it asks for nothing else."""
+        key = (b, self.turn, self.page.distance)
+        if self._kept is None or self._kept[0] != key:
+            self._kept = (key, scene_of(b, self.turn, self.page.distance))
+        return self._kept[1]
 
     def _drawn(self, s: Scene) -> Picture:
         p = self.page
@@ -212,7 +221,7 @@ class HeadStation(Station):
 
     def _absent(self, key: str, gone: bool) -> None:
         c = self.document.character
-        if c is not None and key in feature_keys():
+        if c is not None and key in features():
             self._do(f"{feature(key).words} {'left out' if gone else 'drawn'}", _features(c, c.features.with_absent(key, gone)))
 
     def _marks(self, label: str, marks: object) -> None:
@@ -239,7 +248,7 @@ class HeadStation(Station):
         """Write this view."""
         t = self.turn
         side = f" {t.yaw:+.0f} {t.pitch:+.0f}" if t != Turn() else ""
-        self._write("Export this view", side, lambda: self._drawn(scene_of(self._body(), t, self.page.distance)))
+        self._write("Export this view", side, lambda: self._drawn(self._scene(self._body())))
 
     def _export_turnaround(self) -> None:
         shown = (self.page.guides.isChecked(), self.page.hidden.isChecked())
@@ -274,7 +283,7 @@ class HeadStation(Station):
         self.setEnabled(c is not None)
         plan, d = self.document.plan(), self.document.decisions()
         b = self._body()
-        s = scene_of(b, self.turn, self.page.distance)
+        s = self._scene(b)
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
         self.stage.show_head(self._drawn(s), self.turn)
@@ -295,7 +304,8 @@ class HeadStation(Station):
         shown, rest = self.pages.currentIndex(), not self.document.dragging
         raw = plan.points.tobytes()
         if c is not None and shown == FEATURES and self.feature != MARKS:
-            key = (self.feature, raw, wear.key)
+            rest_of_it = replace(wear, choices=wear.choices.with_values(self.feature, {}))
+            key = (self.feature, raw, rest_of_it.key)
             here = c.features.variant_of(self.feature) if c.features.drawn(self.feature) else ""
             tiles = variant_tiles(self.feature, dict(plan.table), plan.points, wear)
             self.strip.set_tiles(f"Variants, {feature(self.feature).words.lower()}", tiles, here, key, rest)
@@ -331,12 +341,6 @@ class HeadStation(Station):
             f"{t.yaw:+.0f}°, {t.pitch:+.0f}°".replace("-", "−"),
             f"roll {t.roll:+.0f}°".replace("-", "−") if t.roll else "",
         )
-
-
-def feature_keys() -> tuple[str, ...]:
-    from ....core.features.table import features
-
-    return tuple(features())
 
 
 def _set(c: Character, **fields: Any) -> Any:
