@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import RBFInterpolator
 
 from orthomet.core.errors import LandmarkError
-from orthomet.core.imaging.warp import anchored, maps, spline, warped
+from orthomet.core.imaging.warp import Oval, anchored, oval, shifts, spline, warped
 from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.resolve import plan_of_character
 from orthomet.demo.project import demo_project
@@ -38,10 +38,13 @@ def test_the_maps_stay_within_a_quarter_pixel_of_the_spline(who: int) -> None:
     top, chin = source[FRONT.index["vertex"]], source[FRONT.index["gnathion"]]
     target = plan_of_character(c, project).points * (chin[1] - top[1]) + top
     exact = spline(*anchored(target, source))
-    come = maps(exact, (1500, 1370))
+    o = oval(target, source)
+    (x0, y0, x1, y1), shift = shifts(exact, o, (1500, 1370))
     yy, xx = np.mgrid[150:1250:11, 300:1200:11]
     p = np.column_stack([xx.ravel(), yy.ravel()]).astype(float)
-    off = np.abs(come[yy, xx].reshape(-1, 2) - exact(p))
+    inner = Oval(o.middle, 0.97 * o.half)
+    p = p[inner.within(p) & (p >= [x0, y0]).all(1) & (p < [x1, y1]).all(1)]
+    off = np.abs(p + shift[p[:, 1].astype(int) - y0, p[:, 0].astype(int) - x0] - exact(p))
     assert np.quantile(off, 0.999) < 0.25 and off.max() < 0.6 and np.abs(exact(p) - p).max() > 20
 
 
@@ -67,7 +70,7 @@ def test_a_disc_is_brought_where_it_should_be_and_the_background_stays() -> None
     target = source + [12, -8]
     out = warped(picture, target, source)
     white = np.argwhere(out[..., 1] > 128)
-    np.testing.assert_allclose(white.mean(0)[::-1], [252, 192], atol=0.6)
+    np.testing.assert_allclose(white.mean(0)[::-1], [252, 192], atol=1.0)
     assert np.abs(out[:20].astype(int) - picture[:20]).max() <= 1 and np.abs(out[:, :20].astype(int) - picture[:, :20]).max() <= 1
     assert (warped(picture, source, source) == picture).mean() > 0.999
 

@@ -8,7 +8,6 @@ carried between by cubic interpolation.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -16,12 +15,13 @@ import numpy as np
 from ..errors import LandmarkError
 from ..kinds import Array
 
-STEP = 4
+STEP = 3
 """Pixels between the places the spline is worked out at (own, tried: within a quarter pixel of the exact spline)."""
 NEAR = 1.0
 """Points nearer than this many pixels count as one."""
-RING, AROUND = 24, 1.05
-"""Anchors: how many, and how far from the middle of the points, in their largest extent (own)."""
+RING = 18
+AROUND, BEYOND = 1.30, 0.06
+"""Anchors: how many, and where their oval runs: in half extents of the points, and beyond that in their largest extent (own)."""
 
 
 @dataclass(frozen=True)
@@ -51,76 +51,107 @@ def spline(target: Array, source: Array) -> Spline:
     LandmarkError
         Fewer than three points that are apart, or all on one line.
     """
-    t, s = _apart(np.asarray(target, float), np.asarray(source, float))
+    t, s, r2 = _apart(np.asarray(target, float), np.asarray(source, float))
     n = len(t)
-    if n < 3 or np.linalg.matrix_rank(t - t.mean(0), tol=1e-6) < 2:
+    if n < 3 or _flat(t):
         raise LandmarkError("A picture can be moved from three points on, not all on one line.")
-    p = np.column_stack([np.ones(n), t])
-    k = _kernel(((t[:, None] - t[None]) ** 2).sum(-1))
-    system = np.block([[k, p], [p.T, np.zeros((3, 3))]])
+    system = np.zeros((n + 3, n + 3))
+    system[:n, :n] = _kernel(r2)
+    system[:n, n] = system[n, :n] = 1.0
+    system[:n, n + 1 :] = t
+    system[n + 1 :, :n] = t.T
     solved = np.linalg.solve(system, np.vstack([s, np.zeros((3, 2))]))
     return Spline(t, solved[:n], solved[n:])
 
 
-def _apart(t: Array, s: Array) -> tuple[Array, Array]:
-    """Only points that are there, and of those that share a place the first."""
-    ok = np.isfinite(t).all(1) & np.isfinite(s).all(1)
+def _flat(t: Array) -> bool:
+    """Whether points lie on one line: their scatter has no area."""
+    x, y = (t - t.mean(0)).T
+    xx, yy, xy = float(x @ x), float(y @ y), float(x @ y)
+    return xx * yy - xy * xy <= 1e-9 * max(xx + yy, 1.0)
+
+
+def _apart(t: Array, s: Array) -> tuple[Array, Array, Array]:
+    """Only points that are there, and of those that share a place the first; and the squared distances between targets."""
+    ok = np.isfinite(t + s).all(1)
     t, s = t[ok], s[ok]
-    close = ((t[:, None] - t[None]) ** 2).sum(-1) < NEAR**2
-    first = ~np.tril(close, -1).any(1)
-    return t[first], s[first]
+    g = t @ t.T
+    length = g.diagonal()
+    r2 = np.maximum(length[:, None] + length[None] - 2 * g, 0.0)
+    close = r2 < NEAR**2
+    if close.sum() > len(t):
+        first = ~np.tril(close, -1).any(1)
+        return t[first], s[first], r2[np.ix_(first, first)]
+    return t, s, r2
 
 
-def anchored(target: Array, source: Array) -> tuple[Array, Array]:
-    """Both with a ring of points around them that stay where they are, so that the background does."""
-    both = np.vstack([target[np.isfinite(target).all(1)], source[np.isfinite(source).all(1)]])
-    middle = (both.min(0) + both.max(0)) / 2
-    reach = AROUND * float(np.ptp(both, axis=0).max())
-    a = np.linspace(0, 2 * np.pi, RING, endpoint=False)
-    ring = middle + reach * np.column_stack([np.cos(a), np.sin(a)])
+@dataclass(frozen=True)
+class Oval:
+    """The part of a picture that moves; outside of it the background stays."""
+
+    middle: Array
+    half: Array
+
+    def within(self, places: Array) -> Array:
+        return np.asarray((((places - self.middle) / self.half) ** 2).sum(-1) < 1)
+
+    def box(self, size: tuple[int, int]) -> tuple[int, int, int, int]:
+        """Left, top, right and bottom of the part of a picture ``(w, h)`` that moves, pixels."""
+        low = np.clip(np.floor(self.middle - self.half), 0, size).astype(int)
+        high = np.clip(np.ceil(self.middle + self.half) + 1, low, size).astype(int)
+        return int(low[0]), int(low[1]), int(high[0]), int(high[1])
+
+
+def oval(target: Array, source: Array) -> Oval:
+    """The oval about everything that moves."""
+    both = np.vstack([target, source])
+    both = both[np.isfinite(both).all(1)]
+    size = np.ptp(both, axis=0)
+    return Oval((both.min(0) + both.max(0)) / 2, AROUND * size / 2 + BEYOND * float(size.max()) + 1)
+
+
+_RING = np.array([(np.cos(a), np.sin(a)) for a in np.linspace(0, 2 * np.pi, RING, endpoint=False)])
+
+
+def anchored(target: Array, source: Array, around: Oval | None = None) -> tuple[Array, Array]:
+    """Both with points on the oval around them that stay where they are, so that the background does."""
+    o = around or oval(target, source)
+    ring = o.middle + o.half * _RING
     return np.vstack([target, ring]), np.vstack([source, ring])
 
 
-def maps(s: Spline, size: tuple[int, int], step: int = STEP) -> Array:
-    """Where every pixel of a result ``(w, h)`` comes from: ``(h, w, 2)`` float32, x and y, for ``cv2.remap``.
+def shifts(s: Spline, o: Oval, size: tuple[int, int], step: int = STEP) -> tuple[tuple[int, int, int, int], Array]:
+    """How far from its own place every pixel of the moving part of a result ``(w, h)`` comes: the part's box and ``(h, w, 2)``.
 
-    Beyond the anchors nothing moves, and between the grid's places cubic interpolation carries. Grid place ``g`` lies where
-    an enlargement by ``step`` puts it, at pixel (g − ½)·step − ½, so that the enlarged grid is the map itself.
+    Between the grid's places cubic interpolation carries. Grid place ``g`` lies where an enlargement by ``step`` puts it, at
+    pixel (g − ½)·step − ½ of the part, so that the enlarged grid is the map itself.
     """
-    w, h = size
+    x0, y0, x1, y1 = box = o.box(size)
+    w, h = x1 - x0, y1 - y0
     nx, ny = -(-w // step) + 2, -(-h // step) + 2
-    gx, gy = np.meshgrid((np.arange(nx) - 0.5) * step - 0.5, (np.arange(ny) - 0.5) * step - 0.5)
-    places = np.column_stack([gx.ravel(), gy.ravel()])
-    low, high = s.centres.min(0) - 2 * step, s.centres.max(0) + 2 * step
-    near = ((places >= low) & (places <= high)).all(1)
-    moved = np.zeros(places.shape, np.float32)
-    moved[near] = _shift(s, places[near])
-    big: Array = cv2.resize(moved.reshape(ny, nx, 2), (nx * step, ny * step), interpolation=cv2.INTER_CUBIC)[
-        step : step + h, step : step + w
-    ]
-    big += _own_place(w, h)  # added last: this interpolation would bend a slope
-    return np.asarray(big)
-
-
-@lru_cache(maxsize=2)
-def _own_place(w: int, h: int) -> Array:
-    """Every pixel's own place, ``(h, w, 2)`` float32."""
-    x, y = np.meshgrid(np.arange(w, dtype=np.float32), np.arange(h, dtype=np.float32))
-    return np.dstack([x, y])
+    gx, gy = x0 + (np.arange(nx) - 0.5) * step - 0.5, y0 + (np.arange(ny) - 0.5) * step - 0.5
+    far = (((gx - o.middle[0]) / o.half[0]) ** 2)[None] + (((gy - o.middle[1]) / o.half[1]) ** 2)[:, None]
+    row, column = np.nonzero(far < 1)
+    moved = np.zeros((ny, nx, 2), np.float32)
+    moved[row, column] = _shift(s, np.stack([gx[column], gy[row]], -1))
+    big = cv2.resize(moved, (nx * step, ny * step), interpolation=cv2.INTER_CUBIC)
+    return box, np.asarray(big[step : step + h, step : step + w])
 
 
 def _shift(s: Spline, places: Array) -> Array:
     """How far the spline moves places, in single precision: distances by one matrix product, the rest in place."""
     middle = s.centres.mean(0)
     p, c = (places - middle).astype(np.float32), (s.centres - middle).astype(np.float32)
-    r2 = p @ (-2 * c.T)
-    r2 += (p * p).sum(1)[:, None]
-    r2 += (c * c).sum(1)[None]
+    one = np.float32(1)
+    left = np.column_stack([p, np.einsum("ij,ij->i", p, p), np.full(len(p), one)])
+    r2 = left @ np.vstack([-2 * c.T, np.full(len(c), one), np.einsum("ij,ij->i", c, c)])
     np.maximum(r2, 1e-6, out=r2)
     u = np.log(r2)
     u *= r2
-    straight = np.column_stack([np.ones(len(places)), places]) @ s.affine - places
-    return np.asarray(u @ (0.5 * s.weights).astype(np.float32) + straight, np.float32)
+    out = u @ (0.5 * s.weights).astype(np.float32)
+    straight = s.affine[1:] - np.eye(2)  # small slopes: single precision about the middle is enough
+    out += p @ straight.astype(np.float32) + (s.affine[0] + middle @ straight).astype(np.float32)
+    return np.asarray(out)
 
 
 def warped(picture: Array, target: Array, source: Array, step: int = STEP) -> Array:
@@ -130,6 +161,11 @@ def warped(picture: Array, target: Array, source: Array, step: int = STEP) -> Ar
     ------
     LandmarkError
     """
-    s = spline(*anchored(target, source))
-    come = maps(s, (picture.shape[1], picture.shape[0]), step)
-    return np.asarray(cv2.remap(picture, come, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))  # type: ignore[call-overload]
+    o = oval(target, source)
+    (x0, y0, x1, y1), shift = shifts(spline(*anchored(target, source, o)), o, (picture.shape[1], picture.shape[0]), step)
+    out = picture.copy()
+    if x1 > x0 and y1 > y0:
+        how = cv2.INTER_LINEAR | cv2.WARP_RELATIVE_MAP
+        part = picture[y0:y1, x0:x1]
+        cv2.remap(part, shift, None, how, out[y0:y1, x0:x1], cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
+    return out
