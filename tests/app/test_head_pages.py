@@ -159,11 +159,7 @@ def test_guides_of_a_school_singly_together_and_played(demo: Any, station: Any, 
     demo.desk.flush()
     assert d.character.decisions.school == "circle-and-cross" and station.guides.list.count() == 8
     everything = pixels(station.stage)
-    assert (
-        everything != own
-        and "higher than planned" in station.guides.apart.text()
-        and "Triangle" in station.guides.triangle.text()
-    )
+    assert everything != own and "above the plan" in station.guides.apart.text() and "Triangle" in station.guides.triangle.text()
     station.guides.mode.box.setCurrentIndex(2)
     station.guides.mode.chosen.emit(2)
     station.guides.list.setCurrentRow(3)

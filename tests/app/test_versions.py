@@ -119,8 +119,16 @@ def test_jaw_chin_and_circle_are_handles(demo: Any, station: Any) -> None:
     place = next(q for h, q in board.handle_places() if h.key == f"{SETTING}D")
     drag(board, place, place - QPointF(0, 0.05 * board.head_px()), steps=4)
     assert d.character.decisions.school_settings["D"] == pytest.approx(0.70, abs=0.01)
-    assert d.undo_label == "The guide school’s circle"
-    QTest.mouseMove(board, place.toPoint())
+    assert d.undo_label == "A line of the guide school"
+    i = station.school.findData("oval-and-axes")
+    station.school.setCurrentIndex(i)
+    station.school.activated.emit(i)
+    demo.desk.flush()
+    shown = {h.key: q for h, q in board.handle_places()}
+    assert {f"{SETTING}eye", f"{SETTING}tip", f"{SETTING}lips"} <= set(shown)
+    drag(board, shown[f"{SETTING}tip"], shown[f"{SETTING}tip"] + QPointF(0, 0.04 * board.head_px()), steps=4)
+    assert d.character.decisions.school_settings["tip"] == pytest.approx(0.71, abs=0.01)
+    QTest.mouseMove(board, shown[f"{SETTING}lips"].toPoint())
     assert pixels(board)
 
 

@@ -77,6 +77,16 @@ def test_the_circle_of_the_skull_is_a_ball(yaw: float, pitch: float) -> None:
     np.testing.assert_allclose(np.linalg.norm(ring.points - middle, axis=1), 0.35, atol=1e-9)
 
 
+def test_a_step_for_the_front_says_nothing_on_a_turned_head() -> None:
+    def ears(yaw: float) -> int:
+        drawn = picture(scene(BERTA, plan_points(BERTA), Turn(yaw=yaw), Wear(school="equal-thirds")))
+        return sum(
+            p.name.startswith("ear") for ly in drawn.layers if ly.id.startswith("equal") for p in ly.items if isinstance(p, Path)
+        )
+
+    assert ears(10) > 0 == ears(45)
+
+
 def test_the_profile_school_draws_the_head_from_the_side() -> None:
     drawn = construction(BERTA, plan_points(BERTA), school("profile"))
     outline = [p for p in drawn.layer("outline").items if isinstance(p, Path) and p.role is Role.CONTOUR]

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QComboBox, QLabel, QListWidget, QListWidgetItem, QWidget
+from PySide6.QtWidgets import QComboBox, QLabel, QListView, QListWidget, QListWidgetItem, QWidget
 
+from ....core.proportions.registry import front_registry
 from ....core.styles.schools import School, departures, schools
 from ..base import button
 from ..dials import Choice, Dial
@@ -46,6 +47,8 @@ class GuidesPage(Page):
         self.list = QListWidget()
         self.list.setAccessibleName("Steps of the school")
         self.list.setWordWrap(True)
+        self.list.setResizeMode(QListView.ResizeMode.Adjust)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setFixedHeight(212)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentRowChanged.connect(self._step_chosen)
@@ -53,7 +56,7 @@ class GuidesPage(Page):
         self.play = button("Play the steps", self.toggle_play, "One step after the other (P)")
         self.play.setCheckable(True)
         self.play_row = self.row(self.play)
-        self.section("Apart from this plan")
+        self.section("Apart from plan and norm, in heads")
         self.apart = QLabel()
         self.apart.setWordWrap(True)
         self.rows.addWidget(self.apart)
@@ -106,9 +109,10 @@ class GuidesPage(Page):
         shown: School | None,
         settings: Mapping[str, float],
         table: Mapping[str, float],
+        usual: Mapping[str, float],
         triangle: tuple[float, float, float],
     ) -> None:
-        """``triangle``: the plan's, and the band of its style."""
+        """``usual``: the norm's readings; ``triangle``: the plan's, and the band of its style."""
         name = shown.name if shown else OWN
         self.box.setCurrentIndex(max(0, self.box.findData(name)))
         if name != self._school or not self.about.text():
@@ -118,7 +122,7 @@ class GuidesPage(Page):
         for k, dial in self.dials.items():
             if shown is not None:
                 dial.show_value(settings.get(k, shown.settings[k].default))
-        self.apart.setText(_apart(shown, settings, table))
+        self.apart.setText(_apart(shown, settings, table, usual))
         here, low, high = triangle
         word = "within" if low <= here <= high else "flatter than" if here < low else "steeper than"
         self.triangle.setText(
@@ -153,16 +157,18 @@ class GuidesPage(Page):
             w.setVisible(shown is not None)
 
 
-def _apart(shown: School | None, settings: Mapping[str, float], table: Mapping[str, float]) -> str:
-    """Where the school departs from the plan, farthest first, in words."""
+def _apart(shown: School | None, settings: Mapping[str, float], table: Mapping[str, float], usual: Mapping[str, float]) -> str:
+    """Where the school departs from the plan, farthest first, and how far that is from the usual face, in words."""
     if shown is None:
         return "The lines are the plan itself."
-    from ....core.proportions.registry import front_registry
-
     rows = sorted(departures(shown, table, settings), key=lambda d: -abs(d.heads))
-    told = [
-        f"{front_registry()[d.reading].label}: {abs(d.heads):.3f} heads {'lower' if d.heads > 0 else 'higher'} than planned"
-        for d in rows[:MOST_TOLD]
-        if abs(d.heads) >= 0.005
-    ]
-    return "\n".join(told) or "This school lays its lines where the plan does."
+    told = []
+    for d in rows[:MOST_TOLD]:
+        line = f"{front_registry()[d.reading].label}: {_off(d.heads)} the plan"
+        mean = usual.get(d.reading)
+        told.append(f"{line}, {_off(d.school - mean)} the norm" if mean is not None else line)
+    return "\n".join(told) or "This school lays no line the plan has."
+
+
+def _off(heads: float) -> str:
+    return f"{abs(heads):.3f} {'below' if heads > 0 else 'above'}" if abs(heads) >= 5e-4 else "level with"

@@ -292,7 +292,9 @@ class HeadStation(Station):
             hair = c is not None and c.features.of("hair")["kind"] > 0
             self.page.set_content(self.turn, d.chin_forward, changes(b.front, s), hair)
         elif shown == GUIDES:
-            self.guides.set_content(school(d.school) if self.schooled else None, d.school_settings, plan.table, self._triangle())
+            norm = dict(zip(plan.registry.keys, self.document.norm().mean.tolist(), strict=True))
+            shown_school = school(d.school) if self.schooled else None
+            self.guides.set_content(shown_school, d.school_settings, plan.table, norm, self._triangle())
         elif shown == FEATURES and c is not None:
             self.features.set_content(self.feature, c.features, d.uneven)
         elif shown == FACE and c is not None:

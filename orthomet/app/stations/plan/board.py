@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -16,6 +17,7 @@ from ....core.picture import Path, Picture
 from ....core.project.model import Reference
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
+from ....core.styles.schools import School
 from ...looks import screen_looks
 from ...render import paint
 from ...stage.draw import cased, chip, dimension, sheet_edge
@@ -56,8 +58,8 @@ class PlanBoard(Pannable):
         self.measured: dict[str, float] = {}
         self.lit: set[str] = set()
         self.lit_words: dict[str, tuple[str, str]] = {}
-        self.circle: float | None = None
-        """Diameter of the guide school's circle, where it has one."""
+        self.school: School | None = None
+        self.settings: Mapping[str, float] = {}
         self._drag, self._grab, self._near = "", 0.0, ""
         self._kept: tuple[object, QPixmap] | None = None
         self.moved = MovedPicture()
@@ -97,10 +99,12 @@ class PlanBoard(Pannable):
         plan: dict[str, float],
         points: Array,
         picture: Picture,
-        circle: float | None = None,
+        school: School | None = None,
+        settings: Mapping[str, float] | None = None,
     ) -> None:
         self.reference, self.image, self.measured = reference, image, measured
-        self.plan, self.points, self.picture, self.circle = plan, points, picture, circle
+        self.plan, self.points, self.picture = plan, points, picture
+        self.school, self.settings = school, settings or {}
         self.update()
 
     def reference_frame(self) -> QTransform | None:
@@ -138,7 +142,7 @@ class PlanBoard(Pannable):
 
     def handle_places(self) -> list[tuple[Handle, QPointF]]:
         right = self.panes()[1]
-        return [(h, self.at(right, h.x, h.y)) for h in handles(self.plan, self.circle)]
+        return [(h, self.at(right, h.x, h.y)) for h in handles(self.plan, self.school, self.settings)]
 
     def _line_at(self, q: QPointF) -> str:
         """The handle or the line under the hand."""

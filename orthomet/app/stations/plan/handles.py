@@ -1,4 +1,4 @@
-"""Handles on the plan's own drawing: corners of the jaw, sides of the chin, and the bottom of the school's circle."""
+"""Handles on the plan's own drawing: jaw and chin, and what a guide school lets one choose: its circle, its nose line."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ....core.head.outline import knots
+from ....core.styles.expression import evaluate
+from ....core.styles.schools import School, names_of
 
 SETTING = "set:"
 """A handle with this before its key moves a dial of the guide school, not a trait."""
@@ -22,16 +24,24 @@ class Handle:
     words: str
 
 
-def handles(plan: Mapping[str, float], circle: float | None) -> list[Handle]:
-    """``circle``: the diameter of the school's circle, where it has one."""
+def handles(plan: Mapping[str, float], school: School | None, settings: Mapping[str, float]) -> list[Handle]:
+    """Jaw and chin of the plan; of the school its circle's bottom and every line that is a dial of its own."""
     if not plan:
         return []
     k = knots(plan)
     out = []
     for n, key, words in ((2, "jaw_width_fw", "jaw"), (3, "chin_width_fw", "chin")):
         out += [Handle(key, side * k.half[n], k.stations[n], True, words) for side in (1, -1)]
-    if circle is not None:
-        out.append(Handle(f"{SETTING}D", 0.0, circle, False, "circle"))
+    if school is None:
+        return out
+    names = names_of(school, plan, settings)
+    for ln in (ln for step in school.steps for ln in step.lines):
+        if ln.shape == "circle" and ln.key and "D" in school.settings:
+            out.append(Handle(f"{SETTING}D", 0.0, names["D"], False, "circle"))
+        elif ln.shape == "level" and ln.at in school.settings:
+            out.append(
+                Handle(f"{SETTING}{ln.at}", evaluate(ln.end, names), names[str(ln.at)], False, f"{school.title}: {ln.name}")
+            )
     return out
 
 

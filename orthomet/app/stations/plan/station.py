@@ -217,7 +217,7 @@ class PlanStation(Station):
 
     def _mark_began(self, key: str) -> None:
         if key.startswith(SETTING):
-            self.document.begin("The guide school’s circle")
+            self.document.begin("A line of the guide school")
             return
         self.document.begin(f"Plan, {self._label(key)}")
         self._start = self.document.plan()
@@ -280,7 +280,6 @@ class PlanStation(Station):
         self.master.set_value(d.style_weight)
         guide = school(d.school) if school(d.school).view == "front" else None
         picture = construction(plan.table, plan.points, guide, d.school_settings, c.features)
-        circle = d.school_settings.get("D", guide.settings["D"].default) if guide and "D" in guide.settings else None
         ref = c.face
         self.board.set_content(
             ref,
@@ -289,7 +288,8 @@ class PlanStation(Station):
             dict(plan.table),
             plan.points,
             picture,
-            circle,
+            guide,
+            d.school_settings,
         )
         if self.stages.currentIndex() == 1:
             self._show_versions()
