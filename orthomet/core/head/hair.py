@@ -13,8 +13,8 @@ from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 
+from ..curves import pchip
 from ..kinds import Array
 from .outline import knots
 from .solid import Solid, surface_normals
@@ -168,7 +168,7 @@ def _edge(head: Solid, v: Mapping[str, float]) -> tuple[Array, Array]:
     nape = low + 0.05
     # the hairline itself: over the forehead, round the temple, before the ear, over it, down to the nape
     burn = ear + 0.03 + 0.05 * (1 - v["swept"])
-    base = PchipInterpolator(
+    base = pchip(
         [0, 0.40, 0.72, 0.95, 1.12, 1.30, 1.42, 1.68, 1.84, np.pi],
         [
             line,

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 
+from ..curves import pchip
 from ..kinds import Array
 from .outline import DEPTH, STATIONS, half_width, head_depth, head_front, knots
 from .points import sizes
@@ -32,7 +32,7 @@ _U = np.linspace(0, 1, len(STATIONS))
 
 def _over_u(stations: list[float], values: list[float], smooth: float) -> Array:
     """A table at :data:`STATIONS` through knots, softened in u; the ends stay."""
-    raw = PchipInterpolator(stations, values)(STATIONS)
+    raw = pchip(stations, values)(STATIONS)
     return _soft(raw, smooth)
 
 
@@ -286,7 +286,7 @@ def _solid(rows: tuple[tuple[str, float], ...], make: Make) -> Solid:
     # corners near the outline lie on a flatter front: otherwise the near eye would widen as the head turns
     out_at = (s.eye_x + s.ew / 2) / max(float(np.interp(np.arccos(1 - 2 * p["eye_station"]) / np.pi, _U, half)), 1e-6)
     flat = 2.35 + 2.5 * float(np.clip(out_at - 0.56, 0, 0.22))
-    power = PchipInterpolator([0, skull_t, p["eye_station"], jaw_t, 0.97, 1], [2.0, 2.25, flat, 2.05, 2.1, 2.0])(t)
+    power = pchip([0, skull_t, p["eye_station"], jaw_t, 0.97, 1], [2.0, 2.25, flat, 2.05, 2.1, 2.0])(t)
     relief, falloff = _midline(p, s.fw, make.nose_stand)
     return Solid(p, half, front, back, widest, np.asarray(power), relief, falloff, make=make)
 
@@ -354,8 +354,8 @@ def _midline(p: Mapping[str, float], fw: float, stand: float) -> tuple[Array, Ar
     order = np.maximum.accumulate(np.array(stations) + 1e-4 * np.arange(len(stations)))
     order[-1] = max(order[-1], 1.0)
     soft = 0.006 * min(1.0, nl / 0.2)
-    relief = PchipInterpolator(order, depth)(np.clip(STATIONS, order[0], order[-1]))
-    falloff = PchipInterpolator(order, wide)(np.clip(STATIONS, order[0], order[-1]))
+    relief = pchip(order, depth)(np.clip(STATIONS, order[0], order[-1]))
+    falloff = pchip(order, wide)(np.clip(STATIONS, order[0], order[-1]))
     return _soft(relief, soft), np.maximum(falloff, 0.012)
 
 

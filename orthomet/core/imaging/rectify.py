@@ -9,7 +9,6 @@ from collections.abc import Sequence
 
 import cv2
 import numpy as np
-from scipy import ndimage
 
 from ..errors import PictureError
 from ..kinds import Array
@@ -92,6 +91,8 @@ def find_marks(rgb: Array) -> list[tuple[float, float]]:
     small = cv2.resize(grey, None, fx=k, fy=k, interpolation=cv2.INTER_AREA) if k < 1 else grey
     block = max(15, 2 * (max(small.shape) // 60) + 1)
     ink = cv2.adaptiveThreshold(small, 1, cv2.ADAPTIVE_THRESH_GAUSSIAN_C, cv2.THRESH_BINARY_INV, block, 12)
+    from scipy import ndimage
+
     label, n = ndimage.label(ink, np.ones((3, 3)))
     h, w = small.shape
     best: dict[int, tuple[float, tuple[float, float]]] = {}

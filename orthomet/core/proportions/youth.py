@@ -11,6 +11,7 @@ from functools import cache
 
 import numpy as np
 
+from ..curves import pchip
 from ..datafiles import Record, load_folder
 
 
@@ -41,10 +42,8 @@ def youth() -> YouthTable:
 
 def heads_tall(age: float) -> float:
     """How many heads tall a person of this age usually is, smooth between the table's ages."""
-    from scipy.interpolate import PchipInterpolator
-
     a = youth().ages
-    return float(PchipInterpolator(a.years, a.heads)(min(max(age, a.years[0]), a.years[-1])))
+    return float(pchip(a.years, a.heads)(min(max(age, a.years[0]), a.years[-1])))
 
 
 def at_youth(key: str, j: float) -> float:
