@@ -47,7 +47,7 @@ FEATURE_LIFT, LINE_LIFT, SECTION_LIFT, EAR_LIFT = 0.010, 0.006, 0.024, 0.002
 """How far kinds of curves are raised before it is asked whether the head hides them: sections run under brows and lips."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Wear:
     """What is put on a head beside its traits: how features are drawn, an expression, a guide school."""
 
@@ -65,6 +65,12 @@ class Wear:
         """The same for the same wear."""
         kept = [self.choices.model_dump_json(), self.expression.model_dump_json(), sorted(self.settings.items())]
         return repr((self.chin_forward, self.school, self.hair, *kept))
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Wear) and other.key == self.key
 
 
 BARE = Wear()
@@ -109,25 +115,12 @@ def body(table: Mapping[str, float], points: Array, wear: Wear = BARE) -> Body:
     UnknownName, OrthometError
         A guide school, or a setting of it, that is not there.
     """
-    return _body(tuple(sorted((k, float(v)) for k, v in table.items())), points.tobytes(), _Kept(wear))
-
-
-@dataclass(frozen=True, eq=False)
-class _Kept:
-    """A wear that is told apart by its key."""
-
-    wear: Wear
-
-    def __hash__(self) -> int:
-        return hash(self.wear.key)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Kept) and other.wear.key == self.wear.key
+    return _body(tuple(sorted((k, float(v)) for k, v in table.items())), points.tobytes(), wear)
 
 
 @lru_cache(maxsize=24)
-def _body(rows: tuple[tuple[str, float], ...], raw: bytes, kept: _Kept) -> Body:
-    points, wear = np.frombuffer(raw).reshape(-1, 2), kept.wear
+def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
+    points = np.frombuffer(raw).reshape(-1, 2)
     choices = wear.choices
     worn = expressed(points, wear.expression)
     ears, nose = choices.of("ears"), choices.of("nose")

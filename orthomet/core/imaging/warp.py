@@ -20,7 +20,7 @@ STEP = 3
 NEAR = 1.0
 """Points nearer than this many pixels count as one."""
 RING = 18
-AROUND, BEYOND = 1.30, 0.06
+AROUND, BEYOND = 1.22, 0.04
 """Anchors: how many, and where their oval runs: in half extents of the points, and beyond that in their largest extent (own)."""
 
 
