@@ -112,3 +112,10 @@ def test_a_body_is_kept_for_the_same_wear_and_made_anew_for_another() -> None:
     assert (
         others[4].hair is body(BERTA, points, Wear(choices=BERTA_FEATURES.with_value("eyes", "pupil", 0.31))).hair
     )  # hair is kept by itself
+
+
+def test_what_a_head_wears_is_a_value() -> None:
+    one, same = (Wear(settings={"D": 0.7, "nose": 0.74}, school="halves") for _ in range(2))
+    assert one == same and hash(one) == hash(same) and len({one, same}) == 1
+    assert one != Wear(settings={"D": 0.71, "nose": 0.74}, school="halves") and one != "halves"
+    assert Wear(expression=expressions()["glad"]) != Wear(expression=expressions()["sad"])

@@ -82,3 +82,17 @@ def test_what_is_missing_or_doubled_is_left_out_and_too_little_refused() -> None
     for bad in (t[:2], np.array([[0.0, 0], [10, 10], [20, 20], [30, 30]])):
         with pytest.raises(LandmarkError, match="three points"):
             spline(bad, bad)
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.integers(0, 500), st.integers(3, 12))
+def test_outside_the_oval_not_one_pixel_moves(seed: int, step: int) -> None:
+    rng = np.random.default_rng(seed)
+    picture = rng.integers(0, 255, (220, 260, 3), np.uint8)
+    source = rng.uniform(70, 150, (12, 2))
+    target = source + rng.normal(size=source.shape) * 2
+    out, o = warped(picture, target, source, step), oval(target, source)
+    yy, xx = np.mgrid[0:220, 0:260]
+    far = ~Oval(o.middle, o.half + 2 * step).within(np.stack([xx, yy], -1).astype(float))
+    assert far.any() and (out[far] == picture[far]).all() and (out != picture).any()
+    assert out.shape == picture.shape and (warped(picture, target + [1e4, 0], source + [1e4, 0]) == picture).all()
