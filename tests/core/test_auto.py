@@ -124,3 +124,16 @@ def test_odd_pictures_do_no_harm(shape: tuple[int, int]) -> None:
     except PictureError:
         return
     assert problem(a.marks) is None
+
+
+@pytest.mark.parametrize("sigma", [1.5, 1.6, 2.5])
+def test_smoothing_and_slope_are_the_reference_librarys(sigma: float) -> None:
+    """Against scipy.ndimage's Gaussian filters along the first axis."""
+    from scipy import ndimage
+
+    from orthomet.core.imaging.working import softened
+
+    v = np.random.default_rng(0).normal(size=(45, 3)).astype(np.float32)
+    np.testing.assert_allclose(softened(v, sigma), ndimage.gaussian_filter1d(v, sigma, axis=0), atol=1e-5)
+    np.testing.assert_allclose(softened(v, sigma, True), ndimage.gaussian_filter1d(v, sigma, axis=0, order=1), atol=1e-5)
+    np.testing.assert_allclose(softened(v[:, 0], sigma, True), ndimage.gaussian_filter1d(v[:, 0], sigma, order=1), atol=1e-5)

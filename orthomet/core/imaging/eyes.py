@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from scipy import ndimage
 
 from ..kinds import Array
-from .working import EYES_APART, Face, Points, Window, eye_centre, sample
+from .working import EYES_APART, Face, Points, Window, eye_centre, sample, softened
 
 LIKE = 0.68
 """Openings less alike in width than this are not both right, a turned head's included (own)."""
@@ -177,7 +176,7 @@ def _iris_edges(part: Window, centre: Array, r: float, ends: tuple[float, float]
         rows = centre[1] + np.arange(-2, 5, 1.0)
         gx, gy = np.meshgrid(centre[0] + step * x, rows)
         v = sample(part.bare, gx - part.corner[0], gy - part.corner[1]).mean(0)
-        rise = ndimage.gaussian_filter1d(v, 2.5, order=1)
+        rise = softened(v, 2.5, steep=True)
         strong = rise > 0.45 * rise.max()
         if rise.max() < 0.12:
             return None

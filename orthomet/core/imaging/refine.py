@@ -18,7 +18,7 @@ from scipy import ndimage
 
 from ..kinds import Array
 from .eyes import eyes
-from .working import Face, Points, prepare, sample
+from .working import Face, Points, prepare, sample, softened
 
 
 def refine(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Points:
@@ -67,7 +67,7 @@ def _mouth(face: Face, at: Points) -> Points:
     cost = dark + 0.01 * np.abs(y)[:, None]
     path = _path(cost, reach)
     depth = -dark[path, np.arange(len(x))]
-    smooth = ndimage.gaussian_filter1d(depth, 1.5)
+    smooth = softened(depth, 1.5)
     level = 0.38 * float(np.median(smooth[reach - int(0.5 * half) : reach + int(0.5 * half) + 1]))
     if level < 0.6:
         return {}
@@ -124,11 +124,12 @@ def _edge(face: Face, start: Array, along: Array, reach: float, expected: float,
     y = start[1] + steps[:, None] * along[1] + lanes[None] * across[1]
     inside = (x > 0) & (x < face.size - 1) & (y > 0) & (y < face.size - 1)
     seen = face.along(x, y).mean(1)
-    jump = np.linalg.norm(ndimage.gaussian_filter1d(seen, 1.6, axis=0, order=1), axis=1)
+    slope = softened(seen, 1.6, steep=True)
+    jump = np.sqrt(np.einsum("ij,ij->i", slope, slope))
     prior = np.exp(-(((steps - expected) / spread) ** 2) / 2)
     score = np.where(inside.all(1), jump * prior, 0.0)
     k = int(score.argmax())
-    typical = float(np.median(jump)) + 1e-6
+    typical = float(np.partition(jump, len(jump) // 2)[len(jump) // 2]) + 1e-6
     return float(steps[k]) if 0 < k < len(steps) - 1 and jump[k] > 2.0 * typical and jump[k] > 0.5 else None
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -64,6 +65,23 @@ MARGIN = 6
 
 def _lab(rgb: Array) -> Array:
     return np.asarray(cv2.cvtColor(rgb.astype(np.float32) * np.float32(1 / 255), cv2.COLOR_RGB2LAB))
+
+
+@lru_cache(maxsize=16)
+def _bell(sigma: float, steep: bool) -> Array:
+    """A Gaussian out to four of its widths, or its slope, to be laid along the first axis."""
+    r = int(4 * sigma + 0.5)
+    x = np.arange(-r, r + 1)
+    phi = np.exp(-0.5 * (x / sigma) ** 2)
+    phi /= phi.sum()
+    return np.asarray((x / sigma**2 * phi if steep else phi)[:, None], np.float32)
+
+
+def softened(values: Array, sigma: float, steep: bool = False) -> Array:
+    """Values ``(n,)`` or ``(n, m)`` smoothed along their first axis; ``steep`` gives the slope of that instead."""
+    flat = np.ascontiguousarray(values, np.float32).reshape(len(values), -1)
+    out = cv2.filter2D(flat, -1, _bell(sigma, steep), borderType=cv2.BORDER_REFLECT)
+    return np.asarray(out).reshape(values.shape)
 
 
 def sample(plane: Array, x: Array, y: Array) -> Array:

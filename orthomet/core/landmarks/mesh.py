@@ -49,6 +49,13 @@ def mesh_table() -> MeshTable:
     return load_folder("orthomet.core.landmarks.data", MeshTable)["mesh"]
 
 
+@cache
+def _rigid() -> tuple[Array, Array]:
+    """Numbers of the rigid points, and where they lie on a level face."""
+    t = mesh_table()
+    return np.array(t.rigid), np.array(t.level)
+
+
 def kabsch(p: Array, q: Array) -> Array:
     """The rotation ``(3, 3)`` that best takes centred points ``p`` to ``q``, both ``(n, 3)``."""
     a, b = p - p.mean(0), q - q.mean(0)
@@ -59,9 +66,8 @@ def kabsch(p: Array, q: Array) -> Array:
 
 def turn_of(mesh: Array) -> Turn:
     """How the head is turned, from mesh points ``(468, 3)``, z away from the viewer."""
-    t = mesh_table()
-    here = mesh[list(t.rigid)] * np.array([1.0, 1.0, -1.0])
-    yaw, pitch, roll = angles(kabsch(np.array(t.level), here))
+    rigid, level = _rigid()
+    yaw, pitch, roll = angles(kabsch(level, mesh[rigid] * np.array([1.0, 1.0, -1.0])))
     yaw, pitch = float(np.clip(yaw * YAW_GAIN, -99, 99)), float(np.clip(pitch * PITCH_GAIN - PITCH_ZERO, -79, 79))
     roll -= ROLL_ZERO + ROLL_COUPLING * yaw * pitch
     return Turn(yaw=round(yaw, 2), pitch=round(pitch, 2), roll=round(roll, 2), spread=SPREAD_DEG)

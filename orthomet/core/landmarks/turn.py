@@ -12,6 +12,8 @@ midline point's) middle from their mean, as far as θ tells it; where it does no
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from pydantic import Field
 
@@ -76,11 +78,18 @@ _PAIRED = {
 
 
 def usual_depths(schema: Schema = FRONT) -> Array:
-    """An ordinary adult's depths in schema order, heads, shape ``(n,)``; nan for points that are not the face's."""
+    """An ordinary adult's depths in schema order, heads, shape ``(n,)``, read-only; nan for points that are not the face's."""
+    return _usual_depths(tuple(schema.names))
+
+
+@lru_cache(maxsize=16)
+def _usual_depths(names: tuple[str, ...]) -> Array:
     table = dict(_MID)
     for name, z in _PAIRED.items():
         table |= {f"{name}_l": z, f"{name}_r": z}
-    return np.array([table.get(n, np.nan) for n in schema.names])
+    out = np.array([table.get(n, np.nan) for n in names])
+    out.flags.writeable = False
+    return out
 
 
 def undone(xy: Array, turn: Turn, schema: Schema = FRONT) -> tuple[Array, Array]:
