@@ -19,6 +19,7 @@ from .landmarks.schema import FRONT
 from .plan.decisions import Decisions
 from .plan.hold import held
 from .plan.plan import Plan, make_plan, offset_for
+from .plan.space import face_space
 from .plan.versions import decisions_of
 from .project.model import Character, Project, Study
 from .project.store import SUFFIX, Stored, read
@@ -128,7 +129,7 @@ def _plan(character: Character, d: Decisions, project: Project | None) -> Plan:
 
     if d.hold is None:
         return by(d)
-    keys = tuple(k for k in character.noticed if k in by(d).space.index) or by(d).noticed
+    keys = tuple(k for k in character.noticed if k in face_space().index) or by(d).noticed
     return held(by, d, keys, d.hold)[1]
 
 

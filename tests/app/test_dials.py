@@ -130,16 +130,16 @@ def test_tiles_are_chosen_by_click_and_key_and_drawn_once(qtbot: Any) -> None:
     told: list[object] = []
     strip.chosen.connect(told.append)
     tiles = [tile("small", 0.2), tile("large", 0.9)]
-    strip.set_tiles("Sizes", tiles, "small", "first", True)
+    strip.set_tiles("Sizes", lambda: tiles, "small", "first", True)
     first = pixels(strip)
     assert drawn == ["small", "large"] and strip.accessibleDescription() == "small, large"
     QTest.mouseClick(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(strip.tile(1).center()))
-    strip.set_tiles("Sizes", tiles, "large", "first", True)
+    strip.set_tiles("Sizes", lambda: tiles, "large", "first", True)
     assert told == ["large"] and pixels(strip) != first and len(drawn) == 2  # the mark moved, the pictures stayed
     QTest.keyClick(strip, Qt.Key.Key_Left)
     QTest.keyClick(strip, Qt.Key.Key_Return)
     assert told == ["large", "small"]
-    strip.set_tiles("Sizes", tiles, "large", "second", False)
+    strip.set_tiles("Sizes", lambda: tiles, "large", "second", False)
     pixels(strip)
     assert len(drawn) == 2  # during a drag they wait
     qtbot.waitUntil(lambda: not strip._later.isActive(), timeout=1000)

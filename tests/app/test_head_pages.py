@@ -14,6 +14,7 @@ from orthomet.app.stations.dials import Choice, Dial
 from orthomet.app.stations.head.features_page import MARKS
 from orthomet.app.stations.head.light_page import SIZE
 from orthomet.app.stations.head.station import FACE, FEATURES, GUIDES, LIGHT, TURN
+from orthomet.core.features.choices import MAX_MARKS, FaceMark
 from orthomet.core.features.expression import NEUTRAL, expressions
 from orthomet.core.features.table import feature, features
 from orthomet.core.landmarks.turn import Turn
@@ -245,3 +246,15 @@ def test_a_light_over_the_same_view_asks_for_nothing_else(demo: Any, station: An
     assert station.strip._key == before  # variants look the same whatever the feature is now
     station.features.feature_chosen.emit("nose")
     assert station.strip._key != before
+
+
+def test_more_marks_than_a_file_may_hold_are_refused_at_once(demo: Any, station: Any, tmp_path: Path) -> None:
+    """What the model refuses never comes into the project, or its file would not open again."""
+    d = demo.desk.document
+    before = d.project
+    many = tuple(FaceMark(name=f"m{n}") for n in range(MAX_MARKS + 1))
+    station._marks("Many marks", many)
+    assert d.project is before and "not possible" in demo.ledge.sentence
+    station._marks("As many as go", many[:-1])
+    assert len(d.character.features.marks) == MAX_MARKS
+    assert d.save(tmp_path / "m.orthomet") and read(tmp_path / "m.orthomet").project == d.project

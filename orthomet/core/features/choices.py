@@ -90,5 +90,8 @@ class FeatureChoices(Record):
         rest = tuple(k for k in self.absent if k != key)
         return FeatureChoices(values=self.values, absent=(*rest, key) if gone else rest, marks=self.marks)
 
+    def with_marks(self, marks: tuple[FaceMark, ...]) -> FeatureChoices:
+        return FeatureChoices(values=self.values, absent=self.absent, marks=marks)
+
 
 PLAIN = FeatureChoices()

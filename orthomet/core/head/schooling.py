@@ -34,7 +34,6 @@ class Wrapped:
     on_skin: bool
     """The head hides what lies behind; other lines are drawn whole."""
     ball: tuple[Array, float] | None = None
-    front_only: bool = False
 
 
 def wrapped(school: School, settings: Mapping[str, float], head: Solid) -> tuple[Wrapped, ...]:
@@ -59,7 +58,7 @@ def wrapped(school: School, settings: Mapping[str, float], head: Solid) -> tuple
                     name = f"{ln.name} {side}".strip()
                     taken[name] = taken.get(name, 0) + 1
                     shown = name if taken[name] == 1 else f"{name} {taken[name]}"
-                    out.append(Wrapped(k, shown, ln.key, xyz, on_skin, ball, step.front_only))
+                    out.append(Wrapped(k, shown, ln.key, xyz, on_skin, ball))
     return tuple(out)
 
 

@@ -28,6 +28,15 @@ _BOUNDS = {
 }
 
 
+def bounded(field: str, values: dict[str, float]) -> dict[str, float]:
+    """Values by trait or group, held to what such a decision may be."""
+    low, high, words = _BOUNDS[field]
+    for k, x in values.items():
+        if not low <= x <= high:
+            raise ValueError(f"the {words} of {k} must lie between {low:g} and {high:g}")
+    return values
+
+
 class Decisions(Record):
     """Emphasis ``e`` per trait, style weight ``s`` per group with one master, and offsets from dragging plan marks.
 
@@ -59,11 +68,7 @@ class Decisions(Record):
     @field_validator("group_weights", "offsets", "emphasis", "uneven")
     @classmethod
     def _bounded(cls, v: dict[str, float], info: ValidationInfo) -> dict[str, float]:
-        low, high, words = _BOUNDS[str(info.field_name)]
-        for k, x in v.items():
-            if not low <= x <= high:
-                raise ValueError(f"the {words} of {k} must lie between {low:g} and {high:g}")
-        return v
+        return bounded(str(info.field_name), v)
 
     def weight_of(self, group: str) -> float:
         return self.group_weights.get(group, self.style_weight)

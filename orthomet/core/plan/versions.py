@@ -7,17 +7,18 @@ it inherits, so that a change of the parent reaches it. Traits that are forbidde
 
 from __future__ import annotations
 
-from functools import cache
+from collections.abc import Mapping
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationInfo, field_validator
 
 from ..datafiles import Record, parse
 from ..kinds import forward
 from ..proportions.norms import norm
 from ..proportions.registry import front_registry
-from .decisions import MAX_EMPHASIS, Decisions
+from .decisions import MAX_EMPHASIS, Decisions, bounded
 from .space import face_space
 
 AGE_KINDS = ("younger", "older")
@@ -43,6 +44,11 @@ class Version(Record):
     forbidden: tuple[str, ...] = Field((), max_length=100)
     """Traits that must stay as the parent's."""
 
+    @field_validator("emphasis", "offsets", "group_weights")
+    @classmethod
+    def _bounded(cls, v: dict[str, float], info: ValidationInfo) -> dict[str, float]:
+        return bounded(str(info.field_name), v)
+
     def age_of(self, parent: float) -> float:
         """Age of this version of somebody who is ``parent`` years old."""
         if self.kind == "younger":
@@ -63,8 +69,9 @@ def ageing() -> _Ageing:
     return parse(_Ageing, text, "ageing.json")
 
 
-def age_shift(start: float, end: float) -> dict[str, float]:
-    """How growing and ageing move the centre of every trait's transform from one age to another."""
+@lru_cache(maxsize=64)
+def age_shift(start: float, end: float) -> Mapping[str, float]:
+    """How growing and ageing move the centre of every trait's transform from one age to another. Kept: a drag asks each frame."""
     grown = (min(start, GROWN), min(end, GROWN))
     out = dict.fromkeys(face_space().keys, 0.0)
     if grown[0] != grown[1]:

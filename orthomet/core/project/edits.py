@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from ..features.choices import FeatureChoices
 from ..landmarks.own import OwnSpan
 from ..landmarks.points import Landmarks, State
 from ..landmarks.views import OWN, SCHEMAS
@@ -137,6 +138,11 @@ def set_group_weight(cid: str, group: str, weight: float | None, vid: str = "") 
 
 def decide(cid: str, vid: str = "", **fields: Any) -> Edit:
     return set_decisions(cid, lambda d: _with(d, **fields), vid)
+
+
+def set_features(cid: str, change: Callable[[FeatureChoices], FeatureChoices]) -> Edit:
+    """Change how a character's features are drawn."""
+    return change_character(cid, lambda c: _with(c, features=change(c.features)))
 
 
 def add_version(cid: str, version: Version) -> Edit:

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QStackedWidget, QWidget
 
 from ....core.errors import OrthometError
 from ....core.export.page import page
+from ....core.features.choices import FaceMark
 from ....core.features.expression import NEUTRAL, Expression, expressions
 from ....core.features.table import feature, features
 from ....core.head.body import Body, Wear, body
@@ -24,7 +25,7 @@ from ....core.head.shadow import with_shadow
 from ....core.head.turnaround import expression_sheet, turnaround
 from ....core.landmarks.turn import Turn
 from ....core.picture import Picture
-from ....core.project.edits import change_character, decide
+from ....core.project.edits import decide, set_character, set_features
 from ....core.project.model import Character
 from ....core.styles.schools import school
 from ...document import Document
@@ -113,7 +114,9 @@ class HeadStation(Station):
         self.features.absent_chosen.connect(self._absent)
         self.features.marks_changed.connect(self._marks)
         self.face.began.connect(d.begin)
-        self.face.moved.connect(lambda k, v: self._preview(lambda c: _set(c, expression=_with_dial(c.expression, k, v))))
+        self.face.moved.connect(
+            lambda k, v: self._preview(lambda c: set_character(c.id, expression=_with_dial(c.expression, k, v)))
+        )
         self.face.rest_wanted.connect(lambda: self._wear("At rest", NEUTRAL))
         self.face.viewer_wanted.connect(self._look_at_viewer)
         self.face.sheet_wanted.connect(self._export_expressions)
@@ -161,7 +164,7 @@ class HeadStation(Station):
 
     def _show_page(self, k: int) -> None:
         self.pages.setCurrentIndex(k)
-        if k == GUIDES and not self.schooled:
+        if k == GUIDES:
             self.page.guides.setChecked(True)
         self.refresh()
 
@@ -186,7 +189,7 @@ class HeadStation(Station):
             v = next(v for v in feature(self.feature).variants if v.name == value)
             self._do(
                 f"{feature(self.feature).words}, {v.name}",
-                _features(c, c.features.with_values(self.feature, v.set).with_absent(self.feature, False)),
+                set_features(c.id, lambda f: f.with_values(self.feature, v.set).with_absent(self.feature, False)),
             )
 
     # ---- decisions
@@ -212,7 +215,7 @@ class HeadStation(Station):
         self._preview(lambda c: decide(c.id, school_settings={**now, key: round(value, 4)}))
 
     def _parameter(self, key: str, parameter: str, value: float) -> None:
-        self._preview(lambda c: _features(c, c.features.with_value(key, parameter, round(value, 4))))
+        self._preview(lambda c: set_features(c.id, lambda f: f.with_value(key, parameter, round(value, 4))))
 
     def _uneven(self, key: str, value: float) -> None:
         now = {k: v for k, v in self.document.decisions().uneven.items() if k != key}
@@ -222,17 +225,19 @@ class HeadStation(Station):
     def _absent(self, key: str, gone: bool) -> None:
         c = self.document.character
         if c is not None and key in features():
-            self._do(f"{feature(key).words} {'left out' if gone else 'drawn'}", _features(c, c.features.with_absent(key, gone)))
+            self._do(
+                f"{feature(key).words} {'left out' if gone else 'drawn'}", set_features(c.id, lambda f: f.with_absent(key, gone))
+            )
 
-    def _marks(self, label: str, marks: object) -> None:
+    def _marks(self, label: str, marks: tuple[FaceMark, ...]) -> None:
         c = self.document.character
         if c is not None:
-            self._do(label, _features(c, c.features.model_copy(update={"marks": marks})))
+            self._do(label, set_features(c.id, lambda f: f.with_marks(marks)))
 
     def _wear(self, label: str, e: Expression) -> None:
         c = self.document.character
         if c is not None:
-            self._do(label, _set(c, expression=e))
+            self._do(label, set_character(c.id, expression=e))
 
     def _look_at_viewer(self) -> None:
         """The eyes turn back by as much as the head is turned, as far as eyes go."""
@@ -309,15 +314,15 @@ class HeadStation(Station):
             rest_of_it = replace(wear, choices=wear.choices.with_values(self.feature, {}))
             key = (self.feature, raw, rest_of_it.key)
             here = c.features.variant_of(self.feature) if c.features.drawn(self.feature) else ""
-            tiles = variant_tiles(self.feature, dict(plan.table), plan.points, wear)
+            tiles = partial(variant_tiles, self.feature, dict(plan.table), plan.points, wear)
             self.strip.set_tiles(f"Variants, {feature(self.feature).words.lower()}", tiles, here, key, rest)
         elif c is not None and shown == FACE:
             named = next((n for n, e in expressions().items() if e == c.expression), "")
-            tiles = expression_tiles(dict(plan.table), plan.points, wear, self.turn)
+            tiles = partial(expression_tiles, dict(plan.table), plan.points, wear, self.turn)
             bare = (raw, self.turn, wear.choices.model_dump_json(), wear.hair, wear.chin_forward)
             self.strip.set_tiles("Expressions", tiles, named, bare, rest)
         else:
-            self.strip.set_tiles("The head from seven sides", view_tiles(b), self.turn, ("views", id(b)), rest)
+            self.strip.set_tiles("The head from seven sides", partial(view_tiles, b), self.turn, ("views", b), rest)
 
     def _triangle(self) -> tuple[float, float, float]:
         """The plan's triangle, and the band of its style: two spreads about the style's own."""
@@ -343,14 +348,6 @@ class HeadStation(Station):
             f"{t.yaw:+.0f}°, {t.pitch:+.0f}°".replace("-", "−"),
             f"roll {t.roll:+.0f}°".replace("-", "−") if t.roll else "",
         )
-
-
-def _set(c: Character, **fields: Any) -> Any:
-    return change_character(c.id, lambda k: k.model_copy(update=fields))
-
-
-def _features(c: Character, chosen: Any) -> Any:
-    return _set(c, features=chosen)
 
 
 def _with_dial(e: Expression, key: str, value: float) -> Expression:

@@ -47,13 +47,16 @@ class TileStrip(QWidget):
         self._later.setInterval(120)
         self._later.timeout.connect(self.update)
 
-    def set_tiles(self, name: str, tiles: list[Tile], here: object, key: object, at_once: bool) -> None:
-        """``key`` tells when the pictures change. ``at_once`` is False during a drag: they follow when it rests."""
+    def set_tiles(self, name: str, make: Callable[[], list[Tile]], here: object, key: object, at_once: bool) -> None:
+        """``key`` tells when the pictures change, and only then ``make`` is asked. ``at_once`` is False during a drag: they
+        follow when it rests."""
         changed = key != self._key
-        self.tiles, self.here, self._key = tiles, here, key
-        self.focus = min(self.focus, max(len(tiles) - 1, 0))
-        self.setAccessibleName(name)
-        self.setAccessibleDescription(", ".join(t.words for t in tiles))
+        self.here, self._key = here, key
+        if changed:
+            self.tiles = make()
+            self.focus = min(self.focus, max(len(self.tiles) - 1, 0))
+            self.setAccessibleName(name)
+            self.setAccessibleDescription(", ".join(t.words for t in self.tiles))
         if at_once or not changed:
             self.update()
         else:

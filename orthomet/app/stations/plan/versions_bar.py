@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, Signal
+from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QMenu, QWidget
 
 from ....core.plan.versions import Version
@@ -69,6 +69,8 @@ class VersionsBar(QWidget):
             self.which.clear()
             for vid, title in names:
                 self.which.addItem(title, vid)
+        for k, v in enumerate(c.versions, 1):
+            self.which.setItemData(k, v.note, Qt.ItemDataRole.ToolTipRole)
         self.which.setCurrentIndex(max(0, self.which.findData(self.document.version_id)))
         self.compare.setEnabled(bool(c.versions))
         here = self._here()
