@@ -208,8 +208,10 @@ def test_perspective_hair_and_skull_are_ways_of_looking(demo: Any, station: Any)
     shown.add(pixels(station.stage))
     QTest.keyClick(station.stage, Qt.Key.Key_K)
     shown.add(pixels(station.stage))
+    assert station.page.skull.isEnabled() and not station.page.hidden.isEnabled()
     station.page.hair.click()
     shown.add(pixels(station.stage))
+    assert station.page.hidden.isEnabled() and not station.page.skull.isEnabled()
     assert len(shown) == 5 and not demo.desk.document.dirty
 
 

@@ -166,7 +166,8 @@ def _no_second_nose(curves: list[Curve], b: Body, turn: Turn) -> list[Curve]:
     root = base - 1.2 * p["nose_length_hh"]
 
     def nose(c: Curve) -> bool:
-        x, t, z = (c.xyz[:, k] for k in range(3)) if c.xyz is not None else (c.points[:, 0] + 9,) * 3
+        assert c.xyz is not None  # contours keep where they lie
+        x, t, z = c.xyz.T
         return bool(((np.abs(x) < half) & (t > root) & (t < base + 0.03) & (z > 0)).all())
 
     return [c for c in curves if not nose(c)]

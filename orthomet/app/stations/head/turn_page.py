@@ -142,7 +142,9 @@ class TurnPage(Page):
         for box, v in ((self.yaw, turn.yaw), (self.pitch, turn.pitch), (self.roll, turn.roll)):
             put(box, v)
         self.far.setEnabled(self.near.isChecked())
-        for check in (self.hair, self.skull):
-            check.setEnabled(hair)
+        covered = hair and self.hair.isChecked()
+        self.hair.setEnabled(hair)
+        self.skull.setEnabled(covered)
+        self.hidden.setEnabled(not covered)  # under hair there is no far side to see
         self.chin.show_value(chin)
         self.shares.show_changes(rows)
