@@ -36,7 +36,7 @@ def _points() -> None:
     def bare() -> None:
         f.mesh(picture, f.detect(picture)[0])
 
-    ours, base = alternating(lambda: auto_landmarks(picture, with_finder=f), bare, 12)
+    ours, base = alternating(lambda: auto_landmarks(picture, with_finder=f), bare, 30)
     ratio = float(np.quantile(ours, 0.25) / np.quantile(base, 0.25))  # the quieter quarter: the machine is shared
     report(
         "points found on a portrait", f"{1e3 * np.quantile(ours, 0.25):.0f} ms / bare networks {1e3 * np.quantile(base, 0.25):.0f} ms = {ratio:.2f}",

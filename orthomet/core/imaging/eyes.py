@@ -126,8 +126,9 @@ def _opening(
     c = centre - [x0, y0]
     skin, loose = _skin_near(lab)
     # shadow is no feature: lightness counts half as much as hue
-    d = (lab - skin.astype(np.float32)) * (np.array([0.45, 1, 1]) / np.maximum(loose, [3.0, 1.6, 1.6])).astype(np.float32)
-    far = np.sqrt((d * d).sum(-1))
+    weight = np.array([0.45, 1, 1]) / np.maximum(loose, [3.0, 1.6, 1.6])
+    d = cv2.transform(lab, np.column_stack([np.diag(weight), -weight * skin]))
+    far = np.sqrt(np.einsum("ijk,ijk->ij", d, d))
     yy, xx = np.ogrid[0 : lab.shape[0], 0 : lab.shape[1]]
     disc = (xx - c[0]) ** 2 + (yy - c[1]) ** 2 < max(0.8 * r, 3.0) ** 2
     soft = cv2.GaussianBlur(far, (0, 0), 1.0)
@@ -198,6 +199,11 @@ def _skin_near(lab: Array) -> tuple[Array, Array]:
             lab[h // 3 :, -max(2, w // 14) :].reshape(-1, 3),
         ]
     )
-    middle = np.median(rim, axis=0)
-    off = np.abs(rim - middle)
-    return middle, 1.48 * np.median(off, axis=0)
+    middle = _middle(rim)
+    return middle, 1.48 * _middle(np.abs(rim - middle))
+
+
+def _middle(values: Array) -> Array:
+    """The upper median of each column; NumPy's own takes twice as long over the mean of two."""
+    k = len(values) // 2
+    return np.asarray(np.partition(np.ascontiguousarray(values.T), k, axis=1)[:, k])

@@ -162,21 +162,27 @@ class FaceFinder:
         return np.column_stack([xy, flat[:, 2] / k]), float(1 / (1 + np.exp(-np.clip(sure, -80, 80))))
 
 
+def averaged(rgb: Array, m: Array, side: int, k: float) -> tuple[Array, Array]:
+    """The part of a picture a square crop needs, and the map from it: strongly reduced ones are averaged so that they do not alias."""
+    if k >= 0.5:
+        return rgb, m
+    h, w = rgb.shape[:2]
+    box = np.array([[0, 0], [side, 0], [side, side], [0, side]], float)
+    corners = (box - m[:, 2]) @ np.linalg.inv(m[:, :2]).T
+    x0, y0 = np.clip(np.floor(corners.min(0)), 0, [w - 1, h - 1]).astype(int)
+    x1, y1 = np.clip(np.ceil(corners.max(0)), [x0 + 1, y0 + 1], [w, h]).astype(int)
+    n = int(1 / k)  # whole steps: OpenCV averages those fastest
+    part = rgb[y0 : max(y1 - (y1 - y0) % n, y0 + n), x0 : max(x1 - (x1 - x0) % n, x0 + n)]
+    size = max(1, part.shape[1] // n), max(1, part.shape[0] // n)
+    fx, fy = part.shape[1] / size[0], part.shape[0] / size[1]
+    m = np.column_stack([m[:, 0] * fx, m[:, 1] * fy, m[:, 2] + m[:, :2] @ np.array([x0, y0], float)])
+    return cv2.resize(part, size, interpolation=cv2.INTER_AREA), m
+
+
 def warped(rgb: Array, m: Array, side: int, k: float) -> Array:
-    """A square crop; strongly reduced ones are averaged first so that they do not alias."""
-    if k < 0.5:
-        h, w = rgb.shape[:2]
-        box = np.array([[0, 0], [side, 0], [side, side], [0, side]], float)
-        corners = (box - m[:, 2]) @ np.linalg.inv(m[:, :2]).T
-        x0, y0 = np.clip(np.floor(corners.min(0)), 0, [w - 1, h - 1]).astype(int)
-        x1, y1 = np.clip(np.ceil(corners.max(0)), [x0 + 1, y0 + 1], [w, h]).astype(int)
-        n = int(1 / k)  # whole steps: OpenCV averages those fastest
-        part = rgb[y0 : max(y1 - (y1 - y0) % n, y0 + n), x0 : max(x1 - (x1 - x0) % n, x0 + n)]
-        size = max(1, part.shape[1] // n), max(1, part.shape[0] // n)
-        rgb = cv2.resize(part, size, interpolation=cv2.INTER_AREA)
-        fx, fy = part.shape[1] / size[0], part.shape[0] / size[1]
-        m = np.column_stack([m[:, 0] * fx, m[:, 1] * fy, m[:, 2] + m[:, :2] @ np.array([x0, y0], float)])
-    return cv2.warpAffine(rgb, m, (side, side), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    """A square crop by the affine map ``m`` ``(2, 3)`` that enlarges ``k`` times."""
+    part, m = averaged(rgb, m, side, k)
+    return cv2.warpAffine(part, m, (side, side), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
 
 
 def _crop_of(points: Array) -> tuple[Array, float, float]:

@@ -41,11 +41,11 @@ def refine(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Points:
     face = prepare(rgb, points)
     if face is None:
         return {}
-    at: Points = {n: (float(p[0]), float(p[1])) for n, p in ((n, face.work(xy)) for n, xy in points.items())}
+    at = face.work(points)
     out: Points = {}
     for step in (eyes, _mouth, _nose, _chin, _cheeks, _hair):
         out |= step(face, {**at, **out})
-    return {n: face.picture(np.array(xy)) for n, xy in out.items()}
+    return face.picture(out)
 
 
 # ---- mouth

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from ..kinds import Array
-from .faces import warped
+from .faces import averaged
 
 Points = dict[str, tuple[float, float]]
 
@@ -29,35 +29,46 @@ class Window:
 
 @dataclass(frozen=True)
 class Face:
-    """A picture turned upright about the face and brought to one size: ``scale`` working pixels a picture pixel."""
+    """A picture seen upright about the face and at one size; only what is looked at is turned over.
+
+    ``rgb`` is the picture, or what is needed of it averaged; ``seen`` takes its pixels to working ones, ``to_work`` the
+    picture's own, ``back`` the other way.
+    """
 
     rgb: Array
+    size: int
+    seen: Array
     to_work: Array
     back: Array
-
-    @property
-    def size(self) -> int:
-        return int(self.rgb.shape[0])
 
     def window(self, low: Array, high: Array) -> Window:
         """The part between two corners, widened so that softening finds its neighbours."""
         x0, y0 = np.clip(np.floor(low).astype(int) - MARGIN, 0, self.size - 2)
         x1, y1 = np.clip(np.ceil(high).astype(int) + MARGIN, [x0 + 2, y0 + 2], self.size)
-        lab = _lab(self.rgb[y0:y1, x0:x1])
+        m = self.seen - np.array([[0, 0, x0], [0, 0, y0]])
+        size = int(x1 - x0), int(y1 - y0)
+        lab = _lab(cv2.warpAffine(self.rgb, m, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
         bare = np.ascontiguousarray(lab[..., 0])
         return Window(lab, bare, cv2.GaussianBlur(bare, (0, 0), 1.2), np.array([x0, y0], float))
 
     def along(self, x: Array, y: Array) -> Array:
         """CIELAB at places ``(n, m)``, shape ``(n, m, 3)``."""
-        seen = cv2.remap(self.rgb, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        return _lab(seen)
+        (a, b, c), (d, e, f) = cv2.invertAffineTransform(self.seen)
+        mx, my = (np.asarray(v, np.float32) for v in (a * x + b * y + c, d * x + e * y + f))
+        return _lab(cv2.remap(self.rgb, mx, my, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
 
-    def work(self, xy: tuple[float, float] | Array) -> Array:
-        return np.asarray(self.to_work[:, :2] @ np.asarray(xy, float) + self.to_work[:, 2])
+    def work(self, points: Mapping[str, tuple[float, float]]) -> Points:
+        return _carried(points, self.to_work)
 
-    def picture(self, xy: Array) -> tuple[float, float]:
-        p = self.back[:, :2] @ np.asarray(xy, float) + self.back[:, 2]
-        return float(p[0]), float(p[1])
+    def picture(self, points: Points) -> Points:
+        return _carried(points, self.back)
+
+
+def _carried(points: Mapping[str, tuple[float, float]], m: Array) -> Points:
+    if not points:
+        return {}
+    there = (np.array(list(points.values()), float) @ m[:, :2].T + m[:, 2]).tolist()
+    return {n: (x, y) for n, (x, y) in zip(points, there, strict=True)}
 
 
 MARGIN = 6
@@ -114,5 +125,5 @@ def prepare(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Face | Non
     side = int(EYES_APART * CROP)
     m = np.array([[c * k, s * k, 0.0], [-s * k, c * k, 0.0]])
     m[:, 2] = np.array([side / 2, side * 0.5]) - m[:, :2] @ middle
-    back = np.linalg.inv(np.vstack([m, [0, 0, 1]]))[:2]
-    return Face(np.ascontiguousarray(warped(rgb, m, side, k)), m, back)
+    part, seen = averaged(rgb, m, side, k)
+    return Face(part, side, seen, m, cv2.invertAffineTransform(m))
