@@ -34,33 +34,36 @@ LEAST_JUMP = 3.0
 """Weakest step of lightness (CIELAB) that counts as an edge of pupil or iris (own)."""
 
 
-_ARCS = np.radians(np.concatenate([np.arange(-40, 41, 10), np.arange(140, 221, 10)]))
+_ARCS = np.radians(np.concatenate([np.arange(-40, 41, 16), np.arange(140, 221, 16)]))
 _RING = np.stack([np.cos(_ARCS), np.sin(_ARCS)], -1)
-"""Directions in which the lids leave an iris free: nine to the right, nine to the left."""
+"""Directions in which the lids leave an iris free: six to the right, six to the left."""
 
 
-_NINTHS = np.full(9, 1 / 9, np.float32)
-"""Means over the nine directions of each side."""
+_SIXTHS = np.full(6, 1 / 6, np.float32)
+"""Means over the six directions of each side."""
+DARK_MIDDLE, DARK_RIM = 0.10, 0.25
+"""What lightness at a disc's centre and just inside its rim costs, in steps at the rim: a step alone also fits a disc laid from
+an iris' edge to the corner of the eye (own, tried on 90 painted portraits)."""
 
 
 def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Array, float, float]:
     """Centre, radius and contrast of the dark disc near a point; lids may cover its top and bottom.
 
-    Its centre is looked for among the darker half of all places: it is never the lightest of its eye.
+    Its centre is looked for among the darker third of all places: it is never the lightest of its eye.
     """
     steps = np.arange(-reach, reach + 1e-6, 2.0, dtype=np.float32)
     cx: Array
     cy: Array
     cx, cy = (a.ravel() for a in np.meshgrid(steps + np.float32(centre[0]), steps * np.float32(0.7) + np.float32(centre[1])))
     tone = sample(grey, cx, cy)
-    dark = tone <= np.partition(tone, len(tone) // 2)[len(tone) // 2]
+    dark = tone <= np.partition(tone, len(tone) // 3)[len(tone) // 3]
     cx, cy, tone = cx[dark], cy[dark], tone[dark]
     rr = np.append(radii - 2.5, radii[-1] + 2.5).astype(np.float32)
     ring = (rr[:, None, None] * _RING).astype(np.float32)  # radii, directions, x and y
     v = sample(grey, cx[:, None, None] + ring[..., 0], cy[:, None, None] + ring[..., 1])
-    sides = v.reshape(len(cx), len(rr), 2, -1) @ _NINTHS  # right and left
+    sides = v.reshape(len(cx), len(rr), 2, -1) @ _SIXTHS  # right and left
     jump = np.diff(sides, axis=1).min(-1)
-    score = jump - 0.10 * tone[:, None]
+    score = jump - DARK_MIDDLE * tone[:, None] - DARK_RIM * sides[:, :-1].max(-1)
     i, j = np.unravel_index(int(score.argmax()), score.shape)
     return np.array([cx[i], cy[i]], float), float(radii[j]), float(jump[i, j])
 
@@ -75,7 +78,7 @@ def _eye(face: Face, at: Points, side: str) -> Points:
     if jump < LEAST_JUMP:
         return {}
     out: dict[str, Array] = {f"pupil_{side}": centre}
-    opening = _opening(face, part, centre, r, side)
+    opening = _opening(face, part, centre, r, side, LEAST * wide)
     if opening is not None:
         inner, outer, top, bottom, there = opening
         out |= {
@@ -98,6 +101,14 @@ KEEPS = 0.72
 """An opening that loses more of its width as the threshold rises has lost its white (own)."""
 
 
+LEAST = 0.55
+"""An opening narrower than this share of its seed is an iris alone: the network draws toward an average, but not so far (own)."""
+TILTED, OFF = 0.34, 0.20
+"""Eye widths one corner, or the middle of both, may lie above or below the pupil (own: lids tilted by 25° and a raised gaze pass)."""
+LASH = 0.14
+"""The thickest line along a lid, in eye widths (own)."""
+TAPER = 0.3
+"""How far a drawn lid line runs beyond the corner it is centred on, in its own thickness: it tapers (own, 90 painted portraits)."""
 CROSS = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
 
 
@@ -113,7 +124,7 @@ def _blob(mask: Array, at: Array) -> Array:
 
 
 def _opening(
-    face: Face, part: Window, centre: Array, r: float, side: str
+    face: Face, part: Window, centre: Array, r: float, side: str, least: float
 ) -> tuple[Array, Array, Array, Array, tuple[float, float]] | None:
     """Inner and outer corner, upper and lower lid of the opening around a pupil and its ends; ``None`` when it runs out of its window."""
     size = face.size
@@ -141,8 +152,11 @@ def _opening(
             continue
         wide, tall = bw - 1, bh - 1
         runs_out = bx <= 1 or bx + wide >= far.shape[1] - 2 or by <= 1 or by + tall >= far.shape[0] - 2
-        if runs_out or not 0.16 * EYES_APART < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
+        if runs_out or not max(least, 0.16 * EYES_APART) < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
             continue
+        rows = np.array([_row_of(blob, bx), _row_of(blob, bx + wide)]) - c[1]
+        if np.abs(rows).max() > TILTED * wide or abs(rows.mean()) > OFF * wide:
+            continue  # it has run into the brow
         widest = max(widest, wide)
         if wide < KEEPS * widest:
             break  # only the iris is left
@@ -152,18 +166,39 @@ def _opening(
             best, here = sharp, blob
     if here is None:
         return None
-    ys, xs = np.nonzero(here)
-    left, right = int(xs.min()), int(xs.max())
-
-    def corner(x: int) -> Array:
-        near = ys[np.abs(xs - x) <= 2]
-        return np.array([x + x0, float(near.mean()) + y0])
+    left, _, across, _ = cv2.boundingRect(here)
+    right = left + across - 1
 
     rows = np.flatnonzero(here[:, round(float(c[0]))])
-    high, low = np.array([centre[0], rows.min() + y0]), np.array([centre[0], rows.max() + y0])
-    a, b = corner(left), corner(right)
+    line = _lash(lab[..., 0], here, right - left)
+    top = rows.min() + line / 2
+    high, low = np.array([centre[0], top + y0]), np.array([centre[0], rows.max() + y0])
+    inset = TAPER * line
+    a, b = (np.array([x + i + x0, _row_of(here, x) + y0]) for x, i in ((left, inset), (right, -inset)))
     inner, outer = (a, b) if side == "l" else (b, a)
     return inner, outer, high, low, (float(left + x0), float(right + x0))
+
+
+def _lash(light: Array, blob: Array, wide: int) -> float:
+    """How thick the dark line along the upper lid is: from a piece's upper edge down to where its white begins.
+
+    The median over the columns in which one steps clearly from dark to light; 0 where no such line is drawn.
+    """
+    x, y, w, h = cv2.boundingRect(blob)
+    part, inside = light[y : y + h, x : x + w], blob[y : y + h, x : x + w].astype(bool)
+    rise = np.where(inside[1:] & inside[:-1], np.diff(part, axis=0), 0.0)
+    first = inside.argmax(0)
+    below = np.arange(h - 1)[:, None] - first
+    rise[(below < 0) | (below > LASH * wide)] = 0.0
+    at, strong = rise.argmax(0) + 0.5 - first, rise.max(0)
+    ok = strong > LEAST_JUMP
+    return float(np.median(at[ok])) if ok.sum() > w // 5 else 0.0
+
+
+def _row_of(blob: Array, x: int) -> float:
+    """Mean row of a piece within two columns of ``x``."""
+    near = blob[:, max(0, x - 2) : x + 3]
+    return float(np.nonzero(near)[0].mean())
 
 
 def _iris_edges(part: Window, centre: Array, r: float, ends: tuple[float, float]) -> tuple[float, float] | None:

@@ -11,6 +11,7 @@ between the lips. Outline: the strongest edge across the contour.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -112,50 +113,107 @@ def _path(cost: Array, start: int) -> Array:
 # ---- nose, chin, cheeks: the strongest edge across a contour
 
 
-def _edge(face: Face, start: Array, along: Array, reach: float, expected: float, spread: float, wide: int) -> float | None:
-    """How far from ``start`` along a unit vector the picture steps most, near an expected distance; ``None`` for no step.
+FAINT_STEP, FAINT_CREASE = 0.5, 0.02
+"""Weakest step (CIELAB a working pixel) and crease (lightness a square pixel) that is believed (own)."""
+SLIGHT = 0.1
+"""Share of the heaviest step below which another is not weighed against it (own)."""
+BOLD = 6.0
+"""Steps bolder than this weigh no more: a black collar is no better a chin (own)."""
+CREASE = 2.5
+"""How wide a crease is, working pixels (own)."""
+
+
+@dataclass(frozen=True)
+class _Ray:
+    """Where an edge is looked for: from a point along a unit vector, near an expected distance (all working pixels).
 
     The step is averaged over ``wide`` working pixels across, so that hair and freckles do not count.
     """
-    steps = np.arange(1.0, reach, 1.0)
-    across = np.array([-along[1], along[0]])
-    lanes = np.arange(-wide, wide + 1, 2.0)
-    x = start[0] + steps[:, None] * along[0] + lanes[None] * across[0]
-    y = start[1] + steps[:, None] * along[1] + lanes[None] * across[1]
-    inside = (x > 0) & (x < face.size - 1) & (y > 0) & (y < face.size - 1)
-    seen = face.along(x, y).mean(1)
-    slope = softened(seen, 1.6, steep=True)
-    jump = np.sqrt(np.einsum("ij,ij->i", slope, slope))
-    prior = np.exp(-(((steps - expected) / spread) ** 2) / 2)
-    score = np.where(inside.all(1), jump * prior, 0.0)
-    k = int(score.argmax())
-    typical = float(np.partition(jump, len(jump) // 2)[len(jump) // 2]) + 1e-6
-    return float(steps[k]) if 0 < k < len(steps) - 1 and jump[k] > 2.0 * typical and jump[k] > 0.5 else None
+
+    start: Array
+    along: Array
+    reach: float
+    expected: float
+    spread: float
+    wide: int
+    crease: bool = False
+    """Look for the middle of a dark line instead of a step."""
+
+    def steps(self, face: Face) -> tuple[Array, Array]:
+        """Distances of the clear steps (or creases), and how much each weighs; the heaviest first."""
+        d = np.arange(1.0, self.reach, 1.0)
+        lanes = np.arange(-self.wide, self.wide + 1, 2.0)
+        x = self.start[0] + d[:, None] * self.along[0] - lanes * self.along[1]
+        y = self.start[1] + d[:, None] * self.along[1] + lanes * self.along[0]
+        inside = (x > 0) & (x < face.size - 1) & (y > 0) & (y < face.size - 1)
+        seen = face.along(x, y).mean(1)
+        if self.crease:
+            jump = np.maximum(softened(softened(seen[:, 0], CREASE, steep=True), CREASE, steep=True), 0.0)
+        else:
+            slope = softened(seen, 1.6, steep=True)
+            jump = np.sqrt(np.einsum("ij,ij->i", slope, slope))
+        weight = np.where(inside.all(1), np.minimum(jump, BOLD) * np.exp(-(((d - self.expected) / self.spread) ** 2) / 2), 0.0)
+        typical = float(np.partition(jump, len(jump) // 2)[len(jump) // 2]) + 1e-6
+        peak = np.zeros(len(d), bool)
+        peak[1:-1] = (weight[1:-1] >= weight[:-2]) & (weight[1:-1] >= weight[2:])
+        at = np.flatnonzero(peak & (jump > 2.0 * typical) & (jump > (FAINT_CREASE if self.crease else FAINT_STEP)))
+        at = at[np.argsort(-weight[at])]
+        at = at[weight[at] > SLIGHT * weight[at[:1]]]
+        return d[at], weight[at]
+
+    def edge(self, face: Face) -> float | None:
+        """Distance of the step that weighs most; ``None`` for no step."""
+        d, _ = self.steps(face)
+        return float(d[0]) if len(d) else None
+
+
+FACE_EVEN, NOSE_EVEN = 0.035, 0.10
+"""How unlike both sides may be, one standard deviation in half widths, when the edges of both are chosen (own; the middle of
+the nose is less well known)."""
+
+
+def _pair(face: Face, rays: dict[str, _Ray], halves: dict[str, float], even: float) -> dict[str, float]:
+    """Distances of the two edges, one a side, that weigh most together: they lie about as far out in half widths."""
+    steps = {s: ray.steps(face) for s, ray in rays.items()}
+    if len(steps) < 2 or not all(len(d) for d, _ in steps.values()):
+        return {s: float(d[0]) for s, (d, _) in steps.items() if len(d)}
+    (dr, wr), (dl, wl) = steps["r"], steps["l"]
+    unlike = dr[:, None] / halves["r"] - dl[None] / halves["l"]
+    i, j = np.unravel_index(int((np.outer(wr, wl) * np.exp(-((unlike / even) ** 2) / 2)).argmax()), unlike.shape)
+    return {"r": float(dr[i]), "l": float(dl[j])}
+
+
+def _sides(
+    face: Face, middle: float, seeds: Points, shares: tuple[float, float, float, float], wide: int, even: float, crease: bool = False
+) -> Points:
+    """Seeds of both sides moved sideways onto their edges.
+
+    ``shares``: where one starts to look, how far, where the edge is expected from there and how loosely, in half widths.
+    """
+    start, reach, expected, spread = shares
+    out: dict[str, float] = {s: -1.0 if s == "r" else 1.0 for s in seeds}
+    half = {s: step * (seeds[s][0] - middle) for s, step in out.items()}
+    rays = {
+        s: _Ray(np.array([middle + out[s] * start * h, seeds[s][1]]), np.array([out[s], 0.0]), reach * h, expected * h, spread * h, wide, crease)
+        for s, h in half.items() if h > 4
+    }  # fmt: skip
+    found = _pair(face, rays, half, even)
+    return {s: (middle + out[s] * (start * half[s] + d), seeds[s][1]) for s, d in found.items()}
+
+
+def _both(at: Points, base: str) -> Points:
+    return {s: at[f"{base}_{s}"] for s in "rl" if f"{base}_{s}" in at}
 
 
 def _nose(face: Face, at: Points) -> Points:
-    """Wings: the edge beside each nostril."""
-    out: Points = {}
+    """Wings: the crease beside each, or the edge where there is none."""
     if "subnasale" not in at:
-        return out
-    base = np.array(at["subnasale"])
-    for side, step in (("r", -1.0), ("l", 1.0)):
-        seed = np.array(at.get(f"alare_{side}", (np.nan, np.nan)))
-        half = step * float(seed[0] - base[0])
-        if not half > 4:
-            continue
-        found = _edge(
-            face,
-            np.array([base[0] + step * 0.45 * half, seed[1]]),
-            np.array([step, 0.0]),
-            1.4 * half,
-            0.55 * half,
-            0.30 * half,
-            4,
-        )
-        if found is not None:
-            out[f"alare_{side}"] = (base[0] + step * (0.45 * half + found), float(seed[1]))
-    return out
+        return {}
+    middle, seeds = at["subnasale"][0], _both(at, "alare")
+    found = _sides(face, middle, seeds, (0.30, 1.4, 0.75, 0.30), 6, NOSE_EVEN, crease=True)
+    if len(found) < len(seeds):
+        found = _sides(face, middle, seeds, (0.45, 1.4, 0.55, 0.30), 4, NOSE_EVEN)
+    return {f"alare_{s}": xy for s, xy in found.items()}
 
 
 def _chin(face: Face, at: Points) -> Points:
@@ -166,31 +224,17 @@ def _chin(face: Face, at: Points) -> Points:
     tall = float(chin[1] - mouth[1])
     if tall < 6:
         return {}
-    found = _edge(face, mouth + [0, 0.55 * tall], np.array([0.0, 1.0]), 0.9 * tall, 0.50 * tall, 0.22 * tall, 8)
-    return {} if found is None else {"gnathion": (float(chin[0]), float(mouth[1] + 0.55 * tall + found))}
+    found = _Ray(mouth + [0, 0.60 * tall], np.array([0.0, 1.0]), 1.2 * tall, 0.60 * tall, 0.28 * tall, 8).edge(face)
+    return {} if found is None else {"gnathion": (float(chin[0]), float(mouth[1] + 0.60 * tall + found))}
 
 
 def _cheeks(face: Face, at: Points) -> Points:
     """Cheek and jaw corner: the face's edge level with their seeds."""
+    middle = (at["endocanthion_l"][0] + at["endocanthion_r"][0]) / 2
     out: Points = {}
-    middle = (np.array(at["endocanthion_l"]) + np.array(at["endocanthion_r"])) / 2
     for base in ("zygion", "gonion"):
-        for side, step in (("r", -1.0), ("l", 1.0)):
-            seed = np.array(at.get(f"{base}_{side}", (np.nan, np.nan)))
-            half = step * float(seed[0] - middle[0])
-            if not half > 10:
-                continue
-            found = _edge(
-                face,
-                np.array([middle[0] + step * 0.75 * half, seed[1]]),
-                np.array([step, 0.0]),
-                0.6 * half,
-                0.25 * half,
-                0.09 * half,
-                6,
-            )
-            if found is not None:
-                out[f"{base}_{side}"] = (middle[0] + step * (0.75 * half + found), float(seed[1]))
+        found = _sides(face, middle, _both(at, base), (0.75, 0.6, 0.25, 0.09), 6, FACE_EVEN)
+        out |= {f"{base}_{s}": xy for s, xy in found.items()}
     return out
 
 
@@ -204,10 +248,10 @@ def _hair(face: Face, at: Points) -> Points:
     up = np.array([0.0, -1.0])
     rise = float(brow[1] - at["trichion"][1])
     if rise > 0.05 * hh:
-        found = _edge(face, brow - [0, 0.30 * rise], up, 1.5 * rise, 0.70 * rise, 0.35 * rise, 6)
+        found = _Ray(brow - [0, 0.30 * rise], up, 1.5 * rise, 0.70 * rise, 0.35 * rise, 6).edge(face)
         if found is not None:
             out["trichion"] = (float(brow[0]), float(brow[1] - 0.30 * rise - found))
-    found = _edge(face, crown + [0, 0.06 * hh], up, 0.26 * hh, 0.12 * hh, 0.06 * hh, 10)
+    found = _Ray(crown + [0, 0.06 * hh], up, 0.26 * hh, 0.12 * hh, 0.06 * hh, 10).edge(face)
     if found is not None:
         out["hair_top"] = (float(crown[0]), float(crown[1] + 0.06 * hh - found))
     for side, step in (("r", -1.0), ("l", 1.0)):
@@ -215,15 +259,7 @@ def _hair(face: Face, at: Points) -> Points:
         if seed is None:
             continue
         half = step * (seed[0] - float(crown[0]))
-        found = _edge(
-            face,
-            np.array([crown[0] + step * 0.95 * half, seed[1]]),
-            np.array([step, 0.0]),
-            0.45 * half,
-            0.18 * half,
-            0.12 * half,
-            8,
-        )
+        found = _Ray(np.array([crown[0] + step * 0.95 * half, seed[1]]), np.array([step, 0.0]), 0.45 * half, 0.18 * half, 0.12 * half, 8).edge(face)
         if found is not None:
             out[f"hair_side_{side}"] = (float(crown[0] + step * (0.95 * half + found)), float(seed[1]))
     return out
