@@ -14,10 +14,15 @@ LIKE = 0.68
 
 def eyes(face: Face, at: Points) -> Points:
     """Both eyes; where their openings are too unlike, the one that left its seed farther is not believed."""
-    found = {s: _eye(face, at, s) for s in "rl"}
-    wide = {s: _opening_width(p) for s, p in found.items()}
-    if all(wide.values()) and min(wide.values()) < LIKE * max(wide.values()):
-        left = {s: abs(np.log(wide[s] / _opening_width(at, s))) for s in "rl"}
+    seeds = {s: eye_centre(at, s) for s in "rl"}
+    wide = {s: _opening_width(at, s) for s in "rl"}
+    room = np.array([0.36 * max(wide.values()) + 0.60 * EYES_APART, 0.26 * max(wide.values()) + 0.45 * EYES_APART])
+    part = face.window(np.minimum(*seeds.values()) - room, np.maximum(*seeds.values()) + room)
+    soft = cv2.GaussianBlur(part.lab, (0, 0), 1.0)
+    found = {s: _eye(part, soft, seeds[s], wide[s], s) for s in "rl"}
+    read = {s: _opening_width(p) for s, p in found.items()}
+    if all(read.values()) and min(read.values()) < LIKE * max(read.values()):
+        left = {s: abs(np.log(read[s] / wide[s])) for s in "rl"}
         found[max(left, key=lambda s: left[s])] = {}
     return found["r"] | found["l"]
 
@@ -41,7 +46,7 @@ _RING = np.stack([np.cos(_ARCS), np.sin(_ARCS)], -1)
 
 _SIXTHS = np.full(6, 1 / 6, np.float32)
 """Means over the six directions of each side."""
-DARK_MIDDLE, DARK_RIM = 0.10, 0.25
+DARK_MIDDLE, DARK_RIM = 0.16, 0.40
 """What lightness at a disc's centre and just inside its rim costs, in steps at the rim: a step alone also fits a disc laid from
 an iris' edge to the corner of the eye (own, tried on 90 painted portraits)."""
 
@@ -68,17 +73,14 @@ def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Arra
     return np.array([cx[i], cy[i]], float), float(radii[j]), float(jump[i, j])
 
 
-def _eye(face: Face, at: Points, side: str) -> Points:
-    seed = eye_centre(at, side)
-    wide = float(np.linalg.norm(np.array(at[f"exocanthion_{side}"]) - np.array(at[f"endocanthion_{side}"])))
-    room = np.array([0.36 * wide + max(0.6 * EYES_APART, 0.55 * wide), 0.26 * wide + max(0.45 * EYES_APART, 0.45 * wide)])
-    part = face.window(seed - room, seed + room)
-    centre, r, jump = _pupil(part.grey, seed - part.corner, 0.35 * wide, np.arange(0.06, 0.52, 0.025) * wide)
+def _eye(part: Window, soft: Array, seed: Array, wide: float, side: str) -> Points:
+    """Points of one eye; ``soft`` is the window's CIELAB, softened."""
+    centre, r, jump = _pupil(part.grey, seed - part.corner, 0.35 * wide, np.arange(0.06, 0.52, 0.04) * wide)
     centre = centre + part.corner
     if jump < LEAST_JUMP:
         return {}
     out: dict[str, Array] = {f"pupil_{side}": centre}
-    opening = _opening(face, part, centre, r, side, LEAST * wide)
+    opening = _opening(part, soft, centre, r, side, LEAST * wide)
     if opening is not None:
         inner, outer, top, bottom, there = opening
         out |= {
@@ -112,74 +114,77 @@ TAPER = 0.3
 CROSS = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
 
 
-def _blob(mask: Array, at: Array) -> Array:
-    """The piece of a mask at a place, crumbs taken off and holes filled; uint8."""
-    out = np.zeros_like(mask)
-    outer, _ = cv2.findContours(cv2.morphologyEx(mask, cv2.MORPH_OPEN, CROSS), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    here = (float(np.clip(round(at[0]), 0, mask.shape[1] - 1)), float(np.clip(round(at[1]), 0, mask.shape[0] - 1)))
-    for piece in outer:
-        if len(piece) > 8 and cv2.pointPolygonTest(piece, here, False) >= 0:
-            return np.asarray(cv2.drawContours(out, [piece], -1, 1, cv2.FILLED))
-    return out
+Corners = tuple[Array, Array, Array, Array, tuple[float, float]]
+"""Inner and outer corner, upper and lower lid of an opening, and its left and right end."""
 
 
-def _opening(
-    face: Face, part: Window, centre: Array, r: float, side: str, least: float
-) -> tuple[Array, Array, Array, Array, tuple[float, float]] | None:
-    """Inner and outer corner, upper and lower lid of the opening around a pupil and its ends; ``None`` when it runs out of its window."""
-    size = face.size
+def _opening(part: Window, soft: Array, centre: Array, r: float, side: str, least: float) -> Corners | None:
+    """The opening around a pupil, wider than ``least``; ``None`` where none stands out from the skin."""
     reach_x, up, down = 0.55 * EYES_APART, 0.42 * EYES_APART, 0.40 * EYES_APART
-    x0, x1 = int(max(0, centre[0] - reach_x)), int(min(size - 1, centre[0] + reach_x))
-    y0, y1 = int(max(0, centre[1] - up)), int(min(size - 1, centre[1] + down))
     ox, oy = part.corner.astype(int)
-    x0, y0, x1, y1 = max(x0, ox), max(y0, oy), min(x1, ox + part.lab.shape[1]), min(y1, oy + part.lab.shape[0])
-    lab = cv2.GaussianBlur(part.lab[y0 - oy : y1 - oy, x0 - ox : x1 - ox], (0, 0), 1.0)
+    x0, x1 = max(ox, int(centre[0] - reach_x)), min(ox + soft.shape[1], int(centre[0] + reach_x))
+    y0, y1 = max(oy, int(centre[1] - up)), min(oy + soft.shape[0], int(centre[1] + down))
+    lab = soft[y0 - oy : y1 - oy, x0 - ox : x1 - ox]
     c = centre - [x0, y0]
-    skin, loose = _skin_near(lab)
-    # shadow is no feature: lightness counts half as much as hue
-    weight = np.array([0.45, 1, 1]) / np.maximum(loose, [3.0, 1.6, 1.6])
-    d = cv2.transform(lab, np.column_stack([np.diag(weight), -weight * skin]))
-    far = np.sqrt(np.einsum("ijk,ijk->ij", d, d))
-    yy, xx = np.ogrid[0 : lab.shape[0], 0 : lab.shape[1]]
-    disc = (xx - c[0]) ** 2 + (yy - c[1]) ** 2 < max(0.8 * r, 3.0) ** 2
-    soft = cv2.GaussianBlur(far, (0, 0), 1.0)
-    steep = cv2.magnitude(cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1))
-    best, here, widest = 0.0, None, 0
-    for threshold in (2.6, 3.4, 4.4, 5.7, 7.4):
-        blob = _blob(((far > threshold) | disc).astype(np.uint8), c)
-        bx, by, bw, bh = cv2.boundingRect(blob)
-        if not bw:
-            continue
-        wide, tall = bw - 1, bh - 1
-        runs_out = bx <= 1 or bx + wide >= far.shape[1] - 2 or by <= 1 or by + tall >= far.shape[0] - 2
-        if runs_out or not max(least, 0.16 * EYES_APART) < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
-            continue
-        rows = np.array([_row_of(blob, bx), _row_of(blob, bx + wide)]) - c[1]
-        if np.abs(rows).max() > TILTED * wide or abs(rows.mean()) > OFF * wide:
-            continue  # it has run into the brow
-        widest = max(widest, wide)
-        if wide < KEEPS * widest:
-            break  # only the iris is left
-        rim = blob - cv2.erode(blob, CROSS, borderValue=0)
-        sharp = float(np.atleast_1d(cv2.mean(steep, rim))[0])
-        if sharp > best:
-            best, here = sharp, blob
+    here = _sharpest(_unlike_skin(lab), c, max(0.8 * r, 3.0), least)
     if here is None:
         return None
     left, _, across, _ = cv2.boundingRect(here)
     right = left + across - 1
-
     rows = np.flatnonzero(here[:, round(float(c[0]))])
-    line = _lash(lab[..., 0], here, right - left)
-    top = rows.min() + line / 2
-    high, low = np.array([centre[0], top + y0]), np.array([centre[0], rows.max() + y0])
+    line = _lash(lab[..., 0], here)
+    high, low = np.array([centre[0], rows.min() + line / 2 + y0]), np.array([centre[0], rows.max() + y0])
     inset = TAPER * line
     a, b = (np.array([x + i + x0, _row_of(here, x) + y0]) for x, i in ((left, inset), (right, -inset)))
     inner, outer = (a, b) if side == "l" else (b, a)
     return inner, outer, high, low, (float(left + x0), float(right + x0))
 
 
-def _lash(light: Array, blob: Array, wide: int) -> float:
+def _unlike_skin(lab: Array) -> Array:
+    """How far every colour lies from the skin about an eye, in the skin's own spread; shadow is no feature."""
+    skin, loose = _skin_near(lab)
+    weight = np.array([0.45, 1, 1]) / np.maximum(loose, [3.0, 1.6, 1.6])  # lightness counts half as much as hue
+    d = cv2.transform(lab, np.column_stack([np.diag(weight), -weight * skin]))
+    return np.sqrt(np.einsum("ijk,ijk->ij", d, d))
+
+
+def _sharpest(far: Array, c: Array, r: float, least: float) -> Array | None:
+    """Of the pieces that stand out from the skin about a pupil at several thresholds, the one with the sharpest rim; uint8 mask."""
+    soft = cv2.GaussianBlur(far, (0, 0), 1.0)
+    steep = cv2.magnitude(cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1))
+    h, w = far.shape
+    cv2.circle(far, (round(float(c[0])), round(float(c[1]))), round(r), 1e3, cv2.FILLED)
+    best, here, widest = 0.0, None, 0
+    for threshold in (2.6, 3.4, 4.4, 5.7, 7.4):
+        rim = _rim(cv2.compare(far, threshold, cv2.CMP_GT), c)
+        if rim is None:
+            continue
+        x, y, wide, tall = cv2.boundingRect(rim)
+        wide, tall = wide - 1, tall - 1
+        runs_out = x <= 1 or x + wide >= w - 2 or y <= 1 or y + tall >= h - 2
+        if runs_out or not max(least, 0.16 * EYES_APART) < wide < 0.98 * EYES_APART or tall > 0.8 * wide + 2:
+            continue
+        blob = np.asarray(cv2.drawContours(np.zeros((h, w), np.uint8), [rim], -1, 1, cv2.FILLED))
+        rows = _row_of(blob, x) - c[1], _row_of(blob, x + wide) - c[1]
+        if max(abs(rows[0]), abs(rows[1])) > TILTED * wide or abs(rows[0] + rows[1]) / 2 > OFF * wide:
+            continue  # it has run into the brow
+        widest = max(widest, wide)
+        if wide < KEEPS * widest:
+            break  # only the iris is left
+        sharp = float(steep[rim[:, 0, 1], rim[:, 0, 0]].mean())
+        if sharp > best:
+            best, here = sharp, blob
+    return here
+
+
+def _rim(mask: Array, at: Array) -> Array | None:
+    """Outline ``(n, 1, 2)`` of the piece of a mask at a place, crumbs taken off."""
+    outer, _ = cv2.findContours(cv2.morphologyEx(mask, cv2.MORPH_OPEN, CROSS), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    here = (float(np.clip(round(at[0]), 0, mask.shape[1] - 1)), float(np.clip(round(at[1]), 0, mask.shape[0] - 1)))
+    return next((np.asarray(p) for p in outer if len(p) > 8 and cv2.pointPolygonTest(p, here, False) >= 0), None)
+
+
+def _lash(light: Array, blob: Array) -> float:
     """How thick the dark line along the upper lid is: from a piece's upper edge down to where its white begins.
 
     The median over the columns in which one steps clearly from dark to light; 0 where no such line is drawn.
@@ -189,7 +194,7 @@ def _lash(light: Array, blob: Array, wide: int) -> float:
     rise = np.where(inside[1:] & inside[:-1], np.diff(part, axis=0), 0.0)
     first = inside.argmax(0)
     below = np.arange(h - 1)[:, None] - first
-    rise[(below < 0) | (below > LASH * wide)] = 0.0
+    rise[(below < 0) | (below > LASH * w)] = 0.0
     at, strong = rise.argmax(0) + 0.5 - first, rise.max(0)
     ok = strong > LEAST_JUMP
     return float(np.median(at[ok])) if ok.sum() > w // 5 else 0.0
@@ -197,8 +202,8 @@ def _lash(light: Array, blob: Array, wide: int) -> float:
 
 def _row_of(blob: Array, x: int) -> float:
     """Mean row of a piece within two columns of ``x``."""
-    near = blob[:, max(0, x - 2) : x + 3]
-    return float(np.nonzero(near)[0].mean())
+    each = blob[:, max(0, x - 2) : x + 3].sum(1, dtype=np.float32)
+    return float(each @ np.arange(len(each), dtype=np.float32) / each.sum())
 
 
 def _iris_edges(part: Window, centre: Array, r: float, ends: tuple[float, float]) -> tuple[float, float] | None:
@@ -216,7 +221,9 @@ def _iris_edges(part: Window, centre: Array, r: float, ends: tuple[float, float]
         strong = rise > 0.45 * rise.max()
         if rise.max() < 0.12:
             return None
-        peaks = np.flatnonzero(strong & (rise >= np.roll(rise, 1)) & (rise >= np.roll(rise, -1)))
+        strong[1:-1] &= (rise[1:-1] >= rise[:-2]) & (rise[1:-1] >= rise[2:])
+        strong[[0, -1]] = False
+        peaks = np.flatnonzero(strong)
         if not len(peaks):
             return None
         out.append(centre[0] + step * float(x[peaks[-1]]))

@@ -51,6 +51,14 @@ class Face:
         bare = np.ascontiguousarray(lab[..., 0])
         return Window(lab, bare, cv2.GaussianBlur(bare, (0, 0), 1.2), np.array([x0, y0], float))
 
+    def reduced(self, cell: int) -> Array:
+        """The whole of it in CIELAB, a cell of so many working pixels a pixel; sampled, then softened: it is for large shapes."""
+        n = self.size // cell
+        m = self.seen / cell
+        m[:, 2] += 0.5 / cell - 0.5  # the middle of a cell of pixels
+        small = cv2.warpAffine(self.rgb, m, (n, n), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        return _lab(cv2.blur(small, (3, 3)))
+
     def along(self, x: Array, y: Array) -> Array:
         """CIELAB at places ``(n, m)``, shape ``(n, m, 3)``."""
         (a, b, c), (d, e, f) = cv2.invertAffineTransform(self.seen)
