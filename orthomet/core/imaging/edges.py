@@ -123,7 +123,13 @@ class Sides:
             if seed and half > LEAST_HALF:
                 start = np.array([middle + way * self.start * half, seed[1]])
                 ray = Ray(
-                    start, np.array([way, 0.0]), self.reach * half, self.expected * half, self.spread * half, self.wide, self.crease
+                    start,
+                    np.array([way, 0.0]),
+                    self.reach * half,
+                    self.expected * half,
+                    self.spread * half,
+                    self.wide,
+                    self.crease,
                 )
                 out[side] = ray, half, way
         return out

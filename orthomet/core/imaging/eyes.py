@@ -144,8 +144,8 @@ def _unlike_skin(lab: Array) -> Array:
     """How far every colour lies from the skin about an eye, in the skin's own spread; shadow is no feature."""
     skin, loose = _skin_near(lab)
     weight = np.array([0.45, 1, 1]) / np.maximum(loose, [3.0, 1.6, 1.6])  # lightness counts half as much as hue
-    d = cv2.transform(lab, np.column_stack([np.diag(weight), -weight * skin]))
-    return np.sqrt(np.einsum("ijk,ijk->ij", d, d))
+    d: Array = cv2.transform(lab, np.column_stack([np.diag(weight), -weight * skin]))
+    return np.asarray(np.sqrt(np.einsum("ijk,ijk->ij", d, d)))
 
 
 def _sharpest(far: Array, c: Array, r: float, least: float) -> Array | None:
@@ -155,8 +155,8 @@ def _sharpest(far: Array, c: Array, r: float, least: float) -> Array | None:
     h, w = far.shape
     cv2.circle(far, (round(float(c[0])), round(float(c[1]))), round(r), 1e3, cv2.FILLED)
     best, here, widest = 0.0, None, 0
-    for threshold in (2.6, 3.4, 4.4, 5.7, 7.4):
-        rim = _rim(cv2.compare(far, threshold, cv2.CMP_GT), c)
+    for threshold in (2.8, 3.9, 5.4, 7.4):
+        rim = _rim((far > threshold).view(np.uint8), c)
         if rim is None:
             continue
         x, y, wide, tall = cv2.boundingRect(rim)
@@ -208,27 +208,25 @@ def _row_of(blob: Array, x: int) -> float:
 
 def _iris_edges(part: Window, centre: Array, r: float, ends: tuple[float, float]) -> tuple[float, float] | None:
     """Left and right edge of the iris on the pupil's row: the outermost step from darker to lighter inside the opening."""
+    x = np.arange(ends[0], ends[1], 0.5)
+    gx, gy = np.meshgrid(x, centre[1] + np.arange(-2, 5, 1.0))
+    slope = softened(sample(part.bare, gx - part.corner[0], gy - part.corner[1]).mean(0), 2.5, steep=True)
     out = []
-    for step, end in ((-1.0, ends[0]), (1.0, ends[1])):
-        room = abs(end - centre[0])
-        x = np.arange(max(0.6 * r, 1.0), 0.93 * room, 0.5)
-        if len(x) < 8:
+    for way, end in ((-1.0, ends[0]), (1.0, ends[1])):
+        off, rise = way * (x - centre[0]), way * slope
+        looked = (off > max(0.6 * r, 1.0)) & (off < 0.87 * abs(end - centre[0]))
+        most = float(rise.max(where=looked, initial=0.0))
+        looked[1:-1] &= (rise[1:-1] >= rise[:-2]) & (rise[1:-1] >= rise[2:])
+        at = np.flatnonzero(looked & (rise > 0.45 * most))
+        if most < FAINT_RIM or not len(at):
             return None
-        rows = centre[1] + np.arange(-2, 5, 1.0)
-        gx, gy = np.meshgrid(centre[0] + step * x, rows)
-        v = sample(part.bare, gx - part.corner[0], gy - part.corner[1]).mean(0)
-        rise = softened(v, 2.5, steep=True)
-        strong = rise > 0.45 * rise.max()
-        if rise.max() < 0.12:
-            return None
-        strong[1:-1] &= (rise[1:-1] >= rise[:-2]) & (rise[1:-1] >= rise[2:])
-        strong[[0, -1]] = False
-        peaks = np.flatnonzero(strong)
-        if not len(peaks):
-            return None
-        out.append(centre[0] + step * float(x[peaks[-1]]))
+        out.append(float(x[at[0 if way < 0 else -1]]))
     left, right = out
     return (left, right) if right - left > 4 else None
+
+
+FAINT_RIM = 0.12
+"""Weakest step from iris to white, lightness a half pixel (own)."""
 
 
 def _skin_near(lab: Array) -> tuple[Array, Array]:

@@ -41,8 +41,17 @@ class Mass:
         last = start + way * int(inside[-1]) if len(inside) else 0
         if not 0 < last < len(line) - 1:
             return None
-        a, b = float(far[last]), float(far[last + way])
-        return last + way * (float(np.clip((a - 1) / (a - b), 0, 1)) if a > b else 0.5)
+        inward = far[last + way :: -way][: 2 * SOFT + 1]  # the cell beyond, the last one, and those further in
+        edge = max(1.0, 0.5 * float(np.median(inward[SOFT + 1 :]))) if len(inward) > SOFT + 1 else 1.0
+        k = int((inward >= edge).argmax())
+        if not k:
+            return float(last)
+        a, b = float(inward[k - 1]), float(inward[k])
+        return last + way * (1 - k + (b - edge) / (b - a))
+
+
+SOFT = 2
+"""Cells over which an outline is softened: it lies where a colour is half the way from the ground's to the hair's."""
 
 
 @cache

@@ -61,8 +61,7 @@ class Face:
 
     def along(self, x: Array, y: Array) -> Array:
         """CIELAB at places ``(n, m)``, shape ``(n, m, 3)``."""
-        (a, b, c), (d, e, f) = cv2.invertAffineTransform(self.seen)
-        mx, my = (np.asarray(v, np.float32) for v in (a * x + b * y + c, d * x + e * y + f))
+        mx, my = (np.asarray(a * x + b * y + c, np.float32) for a, b, c in np.asarray(cv2.invertAffineTransform(self.seen)))
         return _lab(cv2.remap(self.rgb, mx, my, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
 
     def work(self, points: Mapping[str, tuple[float, float]]) -> Points:

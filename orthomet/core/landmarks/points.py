@@ -103,7 +103,8 @@ def problem(marks: Landmarks) -> str | None:
     here = {schema.names[i] for i in np.flatnonzero(there(all_xy))}
     if len(here) < 2:
         return None
-    gap = np.abs(all_xy[:, None] - all_xy[None]).max(axis=2)  # nan where a point is not there: never near
+    dx, dy = (np.abs(v[:, None] - v[None]) for v in np.ascontiguousarray(all_xy.T))
+    gap = np.maximum(dx, dy)  # nan where a point is not there: never near
     near = (gap <= np.nanmax(gap) * TOUCH) & schema.must_differ
     if near.any():
         i, j = (int(k) for k in np.argwhere(near)[0])
