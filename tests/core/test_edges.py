@@ -8,9 +8,11 @@ import cv2
 import numpy as np
 import pytest
 
+from orthomet.core.imaging.brows import brows
 from orthomet.core.imaging.edges import Ray, Sides, heaviest, looked_along, moved_sideways, paired
 from orthomet.core.imaging.hair import CELL, hair, mass
-from orthomet.core.imaging.refine import _path, refine
+from orthomet.core.imaging.paths import across, end, through
+from orthomet.core.imaging.refine import refine
 from orthomet.core.imaging.working import Face
 from tests.portraits import portrait
 
@@ -85,7 +87,32 @@ def test_the_cheapest_path_is_the_cheapest_of_all(middle: int) -> None:
             (p for p in product(range(4), repeat=6) if all(abs(a - b) <= 1 for a, b in pairwise(p))),
             key=lambda p: sum(cost[r, c] for c, r in enumerate(p)),
         )
-        assert tuple(_path(cost, middle)) == best
+        assert tuple(through(cost, middle)) == best
+        assert tuple(across(np.stack([cost, -cost]))[0]) == best
+
+
+def test_a_line_ends_where_it_stays_faint() -> None:
+    depth = np.array([0, 0, 1, 9, 9, 1, 9, 9, 9, 3, 0, 0, 0.0])
+    assert end(depth, 5, 7, 1, 2) == pytest.approx(8 + 4 / 6)
+    assert end(depth, 5, 7, -1, 2) == pytest.approx(3 - 4 / 8)  # a gap of one column is bridged
+    assert end(np.full(6, 9.0), 5, 3, 1, 2) == 5.0
+
+
+def test_a_drawn_brow_is_found_under_a_fringe() -> None:
+    """A brow of known ends, top and thickness; the hair above it is darker."""
+    rgb = plain()
+    rgb[:70] = (20, 15, 10)
+    rgb[110:118, 150:230] = (120, 90, 70)
+    at = {
+        "brow_inner_l": (155.0, 108.0),
+        "brow_peak_l": (195.0, 104.0),
+        "brow_outer_l": (222.0, 110.0),
+        "palpebrale_superius_l": (190.0, 150.0),
+    }
+    out = brows(face_of(cv2.GaussianBlur(rgb, (0, 0), 1.0)), at)
+    assert out["brow_inner_l"][0] == pytest.approx(150, abs=3) and out["brow_outer_l"][0] == pytest.approx(230, abs=3)
+    assert out["brow_peak_l"][1] == pytest.approx(109.5, abs=1.5) and out["brow_lower_peak_l"][1] == pytest.approx(117.5, abs=1.5)
+    assert brows(face_of(plain()), at) == {} and brows(face_of(rgb), {}) == {}
 
 
 def head(ground: np.ndarray) -> np.ndarray:

@@ -79,23 +79,22 @@ def _eye(part: Window, soft: Array, seed: Array, wide: float, side: str) -> Poin
     centre = centre + part.corner
     if jump < LEAST_JUMP:
         return {}
-    out: dict[str, Array] = {f"pupil_{side}": centre}
     opening = _opening(part, soft, centre, r, side, LEAST * wide)
-    if opening is not None:
-        inner, outer, top, bottom, there = opening
+    if opening is None:
+        return {}  # a dark disc alone may be a lash or a brow
+    inner, outer, top, bottom, there = opening
+    out: dict[str, Array] = {
+        f"pupil_{side}": centre, f"endocanthion_{side}": inner, f"exocanthion_{side}": outer,
+        f"palpebrale_superius_{side}": top, f"palpebrale_inferius_{side}": bottom,
+    }  # fmt: skip
+    edges = _iris_edges(part, centre, r, there)
+    if edges is not None:
+        left, right = edges
+        medial, lateral = (left, right) if side == "l" else (right, left)
         out |= {
-            f"endocanthion_{side}": inner, f"exocanthion_{side}": outer,
-            f"palpebrale_superius_{side}": top, f"palpebrale_inferius_{side}": bottom,
+            f"iris_medial_{side}": np.array([medial, centre[1]]), f"iris_lateral_{side}": np.array([lateral, centre[1]]),
+            f"pupil_{side}": np.array([(left + right) / 2, centre[1]]),
         }  # fmt: skip
-        edges = _iris_edges(part, centre, r, there)
-        if edges is not None:
-            left, right = edges
-            medial, lateral = (left, right) if side == "l" else (right, left)
-            middle = np.array([(left + right) / 2, centre[1]])
-            out |= {
-                f"iris_medial_{side}": np.array([medial, centre[1]]), f"iris_lateral_{side}": np.array([lateral, centre[1]]),
-                f"pupil_{side}": middle,
-            }  # fmt: skip
     return {n: (float(p[0]), float(p[1])) for n, p in out.items()}
 
 
@@ -105,7 +104,7 @@ KEEPS = 0.72
 
 LEAST = 0.55
 """An opening narrower than this share of its seed is an iris alone: the network draws toward an average, but not so far (own)."""
-TILTED, OFF = 0.34, 0.20
+TILTED, OFF = 0.27, 0.18
 """Eye widths one corner, or the middle of both, may lie above or below the pupil (own: lids tilted by 25° and a raised gaze pass)."""
 LASH = 0.14
 """The thickest line along a lid, in eye widths (own)."""
