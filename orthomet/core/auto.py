@@ -70,6 +70,7 @@ def auto_landmarks(
     which: int = 0,
     with_finder: FaceFinder | None = None,
     say: Callable[[str], bool] | None = None,
+    faces: tuple[Found, ...] | None = None,
 ) -> Auto:
     """Seeds for one of the faces on a picture.
 
@@ -81,6 +82,8 @@ def auto_landmarks(
         Number of the face, 0 for the largest.
     say
         Told what is being done; returns False to stop.
+    faces
+        What :func:`faces_on` told of this picture already; looked for when not given.
 
     Raises
     ------
@@ -93,8 +96,9 @@ def auto_landmarks(
         if say is not None and not say(words):
             raise PictureError("Stopped.")
 
-    go_on("Looking for a face…")
-    found = faces_on(rgb, f)
+    if faces is None:
+        go_on("Looking for a face…")
+    found = faces_on(rgb, f) if faces is None else faces
     if not found:
         raise PictureError("No face was found on this picture. Place the points by hand: three clicks lay the rest.")
     if not 0 <= which < len(found):

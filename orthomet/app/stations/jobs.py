@@ -9,16 +9,19 @@ from PySide6.QtGui import QImage
 from ..stage.images import to_rgb
 
 
-def faces_of(image: QImage) -> Any:
-    from ...core.auto import faces_on
+def faces_or_points(image: QImage, say: Any) -> Any:
+    """The faces when there are several to choose from or none; the points when there is one."""
+    from ...core.auto import auto_landmarks, faces_on
 
-    return faces_on(to_rgb(image))
+    rgb = to_rgb(image)
+    faces = faces_on(rgb)
+    return auto_landmarks(rgb, say=say, faces=faces) if len(faces) == 1 else faces
 
 
-def auto_of(image: QImage, k: int, say: Any) -> Any:
+def auto_of(image: QImage, k: int, say: Any, faces: Any = None) -> Any:
     from ...core.auto import auto_landmarks
 
-    return auto_landmarks(to_rgb(image), k, say=say)
+    return auto_landmarks(to_rgb(image), k, say=say, faces=faces)
 
 
 def marks_of(image: QImage, say: Any) -> Any:

@@ -8,7 +8,7 @@ from ....core.imaging.faces import available
 from ....core.project.edits import change_reference
 from ....core.project.model import Marks
 from ..flatten import look_for_marks, sheet_of
-from ..jobs import auto_of, faces_of
+from ..jobs import auto_of, faces_or_points
 from ..marking import with_own
 
 if TYPE_CHECKING:
@@ -18,6 +18,8 @@ if TYPE_CHECKING:
 class Finding:
     def __init__(self, station: ReferenceStation):
         self.s = station
+        self._faces: tuple[str, Any] = ("", None)
+        """The reference a choice is offered on, and its faces."""
 
     def find(self) -> None:
         ref = self.s.reference
@@ -35,17 +37,18 @@ class Finding:
         image = self.s.images.get(ref.image.hash)
         if image is not None:
             self.s.work_wanted.emit(
-                "Looking for a face…", lambda say: (faces_of(image), say("Found."))[0], lambda f: self.found(ref.id, f)
+                "Looking for a face…", lambda say: faces_or_points(image, say), lambda found: self.found(ref.id, found)
             )
 
-    def found(self, rid: str, faces: Any) -> None:
+    def found(self, rid: str, found: Any) -> None:
         if self.s.reference is None or self.s.reference.id != rid:
             return
-        if len(faces) > 1:
-            self.s.stage.offer_faces(faces)
-            self.s.say.emit(f"{len(faces)} faces: click the one you mean.", False)
-        elif faces:
-            self.find_number(0)
+        if not isinstance(found, tuple):
+            self.take_auto(rid, found)
+        elif found:
+            self._faces = rid, found
+            self.s.stage.offer_faces(found)
+            self.s.say.emit(f"{len(found)} faces: click the one you mean.", False)
         else:
             self.s.say.emit("No face was found on this picture. Place the points by hand: three clicks lay the rest.", True)
 
@@ -53,7 +56,11 @@ class Finding:
         ref = self.s.reference
         image = self.s.images.get(ref.image.hash) if ref else None
         if ref is not None and image is not None:
-            self.s.work_wanted.emit("Laying the points…", lambda say: auto_of(image, k, say), lambda a: self.take_auto(ref.id, a))
+            rid, faces = self._faces
+            known = faces if rid == ref.id else None
+            self.s.work_wanted.emit(
+                "Laying the points…", lambda say: auto_of(image, k, say, known), lambda a: self.take_auto(ref.id, a)
+            )
 
     def take_auto(self, rid: str, a: Any) -> None:
         c, ref = self.s.document.character, self.s.reference
