@@ -27,6 +27,7 @@ from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
 from .character_dialog import CharacterDialog
 from .document import Document
+from .filing import FILTER, Filing
 from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
 from .ledge import Ledge
 from .menus import Menus
@@ -44,7 +45,6 @@ from .stations.sheet import SheetStation
 from .stations.styles import StylesStation
 from .work import Work
 
-FILTER = f"Orthomet projects (*{SUFFIX})"
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
 
 
@@ -58,6 +58,7 @@ class Desk(QObject):
         self.images = ImageStore(self.document, self)
         self.reader = PictureReader(self)
         self.work = Work(self)
+        self.filing = Filing(self)
         self.landmarks = LandmarkFiles(self)
         self.stations: list[Station] = [
             S(self.document, self.images)
@@ -85,7 +86,7 @@ class Desk(QObject):
         self.images.trouble.connect(lambda s: self.ledge.say(s, bad=True))
         self.reader.done.connect(self._picture_came)
         self.reader.failed.connect(lambda s: self.ledge.say(s, bad=True))
-        self.reader.busy.connect(lambda s: self.ledge.busy(s or None))
+        self.reader.busy.connect(partial(self.ledge.busy, "pictures"))
         self.rail.chosen.connect(self.go)
         cast = self.shelf.cast
         cast.chosen.connect(d.choose_character)
@@ -99,7 +100,7 @@ class Desk(QObject):
             s.say.connect(lambda words, bad: self.ledge.say(words, bad))
             s.work_wanted.connect(self.work.start)
         self.work.failed.connect(lambda s: self.ledge.say(s, bad=True))
-        self.work.busy.connect(lambda s: self.ledge.busy(s or None))
+        self.work.busy.connect(partial(self.ledge.busy, "work"))
 
     @property
     def station(self) -> Station:
@@ -157,20 +158,7 @@ class Desk(QObject):
     # ---- files
 
     def may_leave(self) -> bool:
-        """Ask about unsaved work; True when it may be left."""
-        self.document.commit()
-        if not self.document.dirty:
-            return True
-        box = QMessageBox(self.window)
-        box.setWindowTitle("Orthomet")
-        box.setText(f"“{self.document.project.title}” has changes that are not saved.")
-        box.setStandardButtons(
-            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
-        )
-        answer = box.exec()
-        if answer == QMessageBox.StandardButton.Save:
-            return self.save()
-        return answer == QMessageBox.StandardButton.Discard
+        return self.filing.may_leave()
 
     def new_project(self) -> None:
         if self.may_leave():
@@ -184,7 +172,7 @@ class Desk(QObject):
     def open_path(self, path: str) -> bool:
         """Open a project, a style, a landmark file or a picture."""
         if path.endswith(SUFFIX):
-            return self.may_leave() and self.document.open_file(path)
+            return self.filing.open(path)
         if path.lower().endswith(".json") and is_style_file(path):
             self.go_named(StylesStation.name)
             return self.station.open_style(path)  # type: ignore[attr-defined]
@@ -194,23 +182,10 @@ class Desk(QObject):
         return True
 
     def save(self) -> bool:
-        if self.document.path is None or self.document.read_only:
-            return self.save_as()
-        if self.document.save():
-            self.ledge.say("Saved.")
-            return True
-        return False
-
-    def save_as(self) -> bool:
-        start = str(Path(self.folder()) / f"{self.document.project.title}{SUFFIX}")
-        path, _ = QFileDialog.getSaveFileName(self.window, "Save the project", start, FILTER)
-        if path and self.document.save(path):
-            self.ledge.say(f"Saved as {Path(path).name}.")
-            return True
-        return False
+        return self.filing.save()
 
     def folder(self) -> str:
-        return str(self.document.path.parent if self.document.path else Path.home())
+        return self.filing.folder()
 
     def open_demo(self) -> None:
         if not self.may_leave():
@@ -267,7 +242,8 @@ class Desk(QObject):
         self.go_named("Reference")
 
     def stop(self) -> None:
-        """Stop whatever runs in the background."""
+        """Stop whatever runs in the background; a save that has begun goes on."""
+        self.filing.stop()
         self.reader.cancel()
         self.work.cancel()
 
@@ -365,6 +341,8 @@ class Desk(QObject):
     # ---- end
 
     def close(self) -> None:
+        self.filing.stop()
+        self.filing.wait()
         self.reader.cancel()
         self.work.cancel()
         self.work.wait()

@@ -6,20 +6,46 @@ other on the tree the drag began with, and the whole drag is one undo step.
 
 from __future__ import annotations
 
+import logging
+from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
 
-from ..core.errors import OrthometError, ProjectError
+from ..core.errors import ProjectError
 from ..core.project.edits import Edit
 from ..core.project.journal import Journal
 from ..core.project.lock import FileLock
 from ..core.project.model import Character, Drawing, Project
-from ..core.project.store import SUFFIX, Stored, read, write
+from ..core.project.store import SUFFIX, Stored, write
 from ..core.resolve import with_known_names
 from .derived import Derived
 
 RECENT = 8
+log = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True)
+class Saving:
+    """A save under way: where to, what, and the lock taken for it when the file is another than before."""
+
+    target: Path
+    lock: FileLock | None
+    stored: Stored
+    opened: int
+    """Which opened project it belongs to."""
+
+
+def written(saving: Saving) -> str:
+    """Write a save to disk, on any thread; the sentence when it could not be, or nothing."""
+    try:
+        write(saving.target, saving.stored)
+    except ProjectError as e:
+        return str(e)
+    except Exception:
+        log.exception("saving failed")
+        return f"{saving.target.name} could not be saved; the log holds the details. The file on disk is as it was."
+    return ""
 
 
 class Document(QObject, Derived):
@@ -43,6 +69,7 @@ class Document(QObject, Derived):
         self._drawing_id = self._version_id = ""
         self._lock: FileLock | None = None
         self._disk: tuple[int, int] | None = None
+        self._opened = 0
         self.journal = Journal() if keep_journal else None
         self._cache = {}
         self._journal_pool = QThreadPool(self)
@@ -172,6 +199,7 @@ class Document(QObject, Derived):
 
     def open_stored(self, stored: Stored, path: Path | None, saved: bool = True) -> None:
         self._release()
+        self._opened += 1
         project, strange = with_known_names(stored.project)
         self.project, self.pictures, self.path = project, dict(stored.pictures), path
         self._saved = stored.project if saved else Project()
@@ -191,43 +219,46 @@ class Document(QObject, Derived):
             self.trouble.emit(sentence)
         self.changed.emit()
 
-    def open_file(self, path: str | Path) -> bool:
-        p = Path(path)
-        try:
-            stored = read(p)
-        except OrthometError as e:
-            self.trouble.emit(str(e))
-            return False
-        self.open_stored(stored, p)
-        return True
+    def begin_save(self, path: str | Path | None = None) -> Saving | None:
+        """What is to be written, here or under another name; ``None``, with a sentence told, when it may not be.
 
-    def save(self, path: str | Path | None = None) -> bool:
-        """Save here or under another name. False, with a sentence told, when it could not be."""
+        Edits may go on while it is written (:func:`written`, on any thread); :meth:`end_save` takes the outcome.
+        """
         self.commit()
         target = Path(path) if path else self.path
         if target is None:
-            return False
+            return None
         if not target.name.endswith(SUFFIX):
             target = target.with_name(target.name + SUFFIX)
         same = self.path is not None and target.resolve() == self.path.resolve()
-        try:
-            if same and self.read_only:
-                raise ProjectError(f"{target.name} is open in another window; save under another name.")
-            if same and self._disk is not None and _stamp(target) not in (self._disk, None):
-                raise ProjectError(f"{target.name} was changed on disk by something else; save under another name, then compare.")
-            lock = self._lock if same else FileLock(target)
-            if lock is not None and not lock.acquire():
-                raise ProjectError(f"{target.name} is open in another window; choose another name.")
-            write(target, Stored(self.project, self.pictures))
-        except ProjectError as e:
-            self.trouble.emit(str(e))
-            return False
-        if not same:
+        lock = None if same else FileLock(target)
+        if same and self.read_only:
+            self.trouble.emit(f"{target.name} is open in another window; save under another name.")
+        elif same and self._disk is not None and _stamp(target) not in (self._disk, None):
+            self.trouble.emit(f"{target.name} was changed on disk by something else; save under another name, then compare.")
+        elif lock is not None and not lock.acquire():
+            self.trouble.emit(f"{target.name} is open in another window; choose another name.")
+        else:
+            return Saving(target, lock, Stored(self.project, dict(self.pictures)), self._opened)
+        return None
+
+    def end_save(self, saving: Saving, sentence: str = "") -> bool:
+        """Take what became of a save: a sentence when it failed."""
+        if sentence or saving.opened != self._opened:
+            if saving.lock is not None:
+                saving.lock.release()
+            if sentence:
+                self.trouble.emit(sentence)
+            return not sentence
+        if saving.lock is not None:
             self._release()
-            self._lock = lock
-        self.path, self._saved, self.read_only, self._disk = target, self.project, False, _stamp(target)
-        remember_recent(target)
+            self._lock = saving.lock
+        self.path, self._saved, self.read_only = saving.target, saving.stored.project, False
+        self._disk = _stamp(saving.target)
+        remember_recent(saving.target)
         self._end_journal()
+        if self.dirty:
+            self._journal_timer.start()
         self.changed.emit()
         return True
 

@@ -19,6 +19,7 @@ class Ledge(QWidget):
         self.hint: Hint = []
         self.reading = ("", "", "")
         self.sentence, self.bad = "", False
+        self._busy: dict[str, str] = {}
         self.setFixedHeight(LEDGE)
         self.setAccessibleName("What the hand can do now")
         self._timer = QTimer(self)
@@ -46,13 +47,13 @@ class Ledge(QWidget):
             self._timer.start(int(1000 * seconds * (2 if bad else 1)))
         self.update()
 
-    def busy(self, words: str | None) -> None:
-        if words is None:
-            self.progress.hide()
-        else:
-            self.progress.setRange(0, 0)
-            self.progress.setAccessibleName(words)
-            self.progress.show()
+    def busy(self, who: str, words: str) -> None:
+        """What somebody is busy with, or an empty string; the bar runs while anybody is."""
+        self._busy[who] = words
+        now = next((w for w in self._busy.values() if w), "")
+        self.progress.setRange(0, 0)
+        self.progress.setAccessibleName(now)
+        self.progress.setVisible(bool(now))
 
     def resizeEvent(self, e: object) -> None:
         self.progress.setGeometry(self.width() - PANEL - 150, 14, 130, 12)

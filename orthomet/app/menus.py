@@ -53,7 +53,7 @@ class Menus(QObject):
         self.recent.aboutToShow.connect(self.fill_recent)
         m.addSeparator()
         self._add(m, "Save", Keys.Save, d.save)
-        self._add(m, "Save as…", "Ctrl+Shift+S", d.save_as)
+        self._add(m, "Save as…", "Ctrl+Shift+S", d.filing.save_as)
         self._add(m, "Rename project…", None, d.rename)
         m.addSeparator()
         self._add(m, "Add picture…", "Ctrl+I", d.add_picture_dialog)

@@ -23,6 +23,7 @@ from orthomet.core.project.model import Character
 from orthomet.core.project.store import Stored
 from orthomet.core.resolve import with_known_names
 from orthomet.demo.project import demo_project
+from tests.saving import save
 
 
 @pytest.fixture
@@ -122,12 +123,12 @@ def test_recent_files_are_few_and_there(qapp: Any, tmp_path: Path) -> None:
 
 
 def test_saving_adds_the_ending_and_needs_a_place(doc: Document, tmp_path: Path) -> None:
-    assert not doc.save()
-    assert doc.save(tmp_path / "named") and doc.path == tmp_path / "named.orthomet"
+    assert not save(doc)
+    assert save(doc, tmp_path / "named") and doc.path == tmp_path / "named.orthomet"
     said: list[str] = []
     doc.trouble.connect(said.append)
     doc.do("A", rename_project("A"))
-    assert not doc.save(tmp_path / "no" / "such" / "folder") and "could not be saved" in said[-1] and doc.dirty
+    assert not save(doc, tmp_path / "no" / "such" / "folder") and "could not be saved" in said[-1] and doc.dirty
     doc.open_stored(Stored(doc.project), None, saved=False)
     assert doc.dirty
     doc.close()

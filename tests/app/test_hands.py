@@ -100,6 +100,7 @@ def test_projects_and_landmark_files_can_be_dropped(window: Any, tmp_path: Path)
     project = tmp_path / "ferry.orthomet"
     write(project, demo_project())
     assert drop_on(window, str(project))
+    window.desk.filing.wait()
     assert window.desk.document.project.title == "The Night Ferry at Quillmere"
     before = window.desk.document.project
     assert drop_on(window, str(face))

@@ -14,6 +14,7 @@ from orthomet.app.stations.head.stage import PER_PIXEL, PITCH, YAW
 from orthomet.app.stations.head.tiles import VIEWS
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.project.store import read
+from tests.saving import save
 
 from .conftest import at, drag, pixels
 
@@ -95,7 +96,7 @@ def test_the_chin_is_a_decision_and_undone(demo: Any, station: Any, tmp_path: Pa
         d.character.decisions.chin_forward == pytest.approx(station.page.chin.value(), abs=1e-3) != 0
         and pixels(station.stage) != before
     )
-    assert d.undo_label == "Chin back or forward" and d.save(tmp_path / "c.orthomet")
+    assert d.undo_label == "Chin back or forward" and save(d, tmp_path / "c.orthomet")
     assert read(tmp_path / "c.orthomet").project.characters[0].decisions.chin_forward == d.character.decisions.chin_forward
     d.undo()
     demo.desk.flush()

@@ -19,6 +19,7 @@ from orthomet.core.features.expression import NEUTRAL, expressions
 from orthomet.core.features.table import feature, features
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.project.store import read
+from tests.saving import save
 
 from .conftest import at, drag, pixels
 
@@ -67,7 +68,7 @@ def test_a_variant_is_taken_by_a_click_and_undone(demo: Any, station: Any, tmp_p
     demo.desk.flush()
     assert d.character.features.variant_of("eyes") == "lashed" and pixels(station.stage) != drawn
     assert d.undo_label == "Eyes, lashed" and station.strip.here == "lashed"
-    assert d.save(tmp_path / "f.orthomet") and read(tmp_path / "f.orthomet").project == d.project
+    assert save(d, tmp_path / "f.orthomet") and read(tmp_path / "f.orthomet").project == d.project
     d.undo()
     demo.desk.flush()
     assert d.character.features == before and pixels(station.stage) == drawn
@@ -259,4 +260,4 @@ def test_more_marks_than_a_file_may_hold_are_refused_at_once(demo: Any, station:
     assert d.project is before and "not possible" in demo.ledge.sentence
     station._marks("As many as go", many[:-1])
     assert len(d.character.features.marks) == MAX_MARKS
-    assert d.save(tmp_path / "m.orthomet") and read(tmp_path / "m.orthomet").project == d.project
+    assert save(d, tmp_path / "m.orthomet") and read(tmp_path / "m.orthomet").project == d.project

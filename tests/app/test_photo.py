@@ -20,6 +20,7 @@ from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.project.edits import change_reference, set_states
 from orthomet.core.project.store import read
+from tests.saving import save
 
 from .conftest import pixels
 
@@ -80,7 +81,7 @@ def test_a_photograph_becomes_a_plan_a_head_and_a_version(desk: Any, tmp_path: P
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     head._export()
     assert target.stat().st_size > 5000
-    assert d.save(tmp_path / "sitter.orthomet") and read(tmp_path / "sitter.orthomet").project == d.project
+    assert save(d, tmp_path / "sitter.orthomet") and read(tmp_path / "sitter.orthomet").project == d.project
 
 
 def test_its_own_points_stay_on_the_moved_picture(desk: Any) -> None:

@@ -19,8 +19,10 @@ from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.pts import to_pts
 from orthomet.core.landmarks.templates import template
 from orthomet.core.landmarks.views import FIGURE
+from orthomet.core.project.store import read
 from tests.faces import marks_of
 from tests.portraits import portrait
+from tests.saving import save
 
 from .conftest import at, drag, pixels
 
@@ -414,10 +416,11 @@ def test_everything_new_survives_saving_and_opening(demo: Any, tmp_path: Path) -
             "berta", swatches=(Swatch(name="A", colour="#112233", edge="#000000", centre="#ffffff", parts=("hat",)),), needs="n"
         ),
     )
-    assert d.save(tmp_path / "all.orthomet")
+    assert save(d, tmp_path / "all.orthomet")
     other = Document(keep_journal=False)
     kept = d.project
     d.close()
-    assert other.open_file(tmp_path / "all.orthomet") and other.project == kept
+    other.open_stored(read(tmp_path / "all.orthomet"), tmp_path / "all.orthomet")
+    assert other.project == kept
     assert set(other.pictures) == set(kept.images())
     other.close()

@@ -16,6 +16,7 @@ from orthomet.core.landmarks.points import State
 from orthomet.core.project.model import Drawing, Image
 from orthomet.core.studies import style_of_study, two_periods_in
 from orthomet.demo.painting.paint import OUT
+from tests.saving import save
 
 from .conftest import at, drag, picture_file, pixels
 
@@ -245,7 +246,7 @@ def test_styles_are_copied_saved_opened_and_removed(
     s.new_study()
     s._export()
     assert demo.ledge.bad and "says nothing yet" in demo.ledge.sentence
-    assert d.save(tmp_path / "p.orthomet")
+    assert save(d, tmp_path / "p.orthomet")
     from orthomet.core.project.store import read
 
     assert read(tmp_path / "p.orthomet").project.studies == d.project.studies

@@ -13,6 +13,7 @@ from orthomet.app.gauges.list import NOTICED_HEAD
 from orthomet.app.stations.plan.handles import SETTING
 from orthomet.core.plan.start import heads_of
 from orthomet.core.project.store import read
+from tests.saving import save
 
 from .conftest import drag, pixels
 
@@ -57,7 +58,7 @@ def test_a_version_is_derived_changed_and_taken_away(demo: Any, station: Any, tm
     assert d.plan().raw[d.plan().space.index["eye_station"]] == pytest.approx(
         d.plan_of("").raw[d.plan().space.index["eye_station"]]
     )
-    assert d.save(tmp_path / "v.orthomet") and read(tmp_path / "v.orthomet").project == d.project
+    assert save(d, tmp_path / "v.orthomet") and read(tmp_path / "v.orthomet").project == d.project
     act(bar.new_menu(), "Remove").trigger()
     demo.desk.flush()
     assert len(d.character.versions) == n and d.version_id == "" and dict(d.plan().table) == base
@@ -207,4 +208,4 @@ def test_own_spans_are_planned_like_any_trait(demo: Any, station: Any, tmp_path:
     demo.desk.flush()
     assert row.item.plan > before and set(d.character.decisions.offsets) == {"own_arm"}
     assert not station.verdict.measured  # a creature has no face to be like
-    assert d.save(tmp_path / "k.orthomet") and read(tmp_path / "k.orthomet").project == d.project
+    assert save(d, tmp_path / "k.orthomet") and read(tmp_path / "k.orthomet").project == d.project

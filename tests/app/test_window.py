@@ -19,6 +19,7 @@ from orthomet.core.project.edits import rename_project
 from orthomet.core.project.journal import Journal
 from orthomet.core.project.store import read
 from orthomet.demo.project import demo_project
+from tests.saving import save
 
 from .conftest import at, picture_file
 
@@ -199,23 +200,24 @@ def test_zoom_pan_fit_mirror_and_level(demo: Any) -> None:
 def test_save_reopen_lock_and_changed_on_disk(demo: Any, tmp_path: Path) -> None:
     d = demo.desk.document
     path = tmp_path / "ferry.orthomet"
-    assert d.save(path) and not d.dirty and d.path == path
+    assert save(d, path) and not d.dirty and d.path == path
     assert read(path).project == d.project
     told: list[str] = []
     other = Document(keep_journal=False)
     other.trouble.connect(told.append)
-    assert other.open_file(path) and other.read_only and "another window" in told[-1]
+    other.open_stored(read(path), path)
+    assert other.read_only and "another window" in told[-1]
     other.do("Rename", rename_project("Other"))
-    assert not other.save() and not other.save(path) and "another" in told[-1]
-    assert other.save(tmp_path / "copy.orthomet") and read(tmp_path / "copy.orthomet").project.title == "Other"
+    assert not save(other) and not save(other, path) and "another" in told[-1]
+    assert save(other, tmp_path / "copy.orthomet") and read(tmp_path / "copy.orthomet").project.title == "Other"
     other.close()
     d.do("Rename", rename_project("Again"))
     path.write_bytes(path.read_bytes() + b" ")
     said: list[str] = []
     d.trouble.connect(said.append)
-    assert not d.save() and "changed on disk" in said[-1] and d.dirty
+    assert not save(d) and "changed on disk" in said[-1] and d.dirty
     path.unlink()
-    assert d.save()
+    assert save(d)
 
 
 def test_crash_recovery_is_offered_and_kept(window: Any, qtbot: Any) -> None:
