@@ -92,9 +92,12 @@ def test_the_ledge_tells_and_forgets(qapp: Any, qtbot: Any) -> None:
     assert ledge.sentence == ""
     ledge.set_reading("Mouth line", "0.790", "usual 0.79 ± 0.02")
     assert pixels(ledge) != hint
-    ledge.busy("Opening…")
+    ledge.busy("pictures", "Opening…")
+    ledge.busy("work", "Looking…")
     assert ledge.progress.isVisibleTo(ledge)
-    ledge.busy(None)
+    ledge.busy("pictures", "")
+    assert ledge.progress.isVisibleTo(ledge)  # somebody else is still busy
+    ledge.busy("work", "")
     assert not ledge.progress.isVisibleTo(ledge)
 
 
