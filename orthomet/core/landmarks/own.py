@@ -14,6 +14,10 @@ DIVISORS = {"hh": "heads", "fw": "face widths", "hw": "head widths", "ew": "eyes
 """What a span may be divided by in the front view; in the others only by the head."""
 
 
+OWN_GROUP = "Own"
+"""The group of readings between own points."""
+
+
 class OwnSpan(Record):
     """A part the anatomy has no name for (a bun, a shell, a quiff), measured like any other reading.
 

@@ -11,12 +11,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..landmarks.own import OwnSpan
+from ..landmarks.own import OWN_GROUP, OwnSpan
 from ..styles.library import Style
 from .decisions import Decisions
 
-GROUP = "Own"
-"""Group of own spans, for the style's weight."""
 SPREAD = 0.15
 """Width of the scale an own span is shown on, as a share of its middle (own)."""
 
@@ -48,7 +46,7 @@ def plan_own(
         row = toward.readings.get(s.key)
         style = row.mean if row is not None and row.mean > 0 else None
         middle = s.usual or v
-        weight = decisions.weight_of(GROUP) if style is not None else 0.0
+        weight = decisions.weight_of(OWN_GROUP) if style is not None else 0.0
         g = (1 - weight) * np.log(middle) + weight * np.log(style or 1.0)
         g += decisions.emphasis_of(s.key) * (np.log(v) - np.log(middle)) + decisions.offsets.get(s.key, 0.0)
         out.append(OwnPlan(s, v, s.usual, style, float(np.exp(g))))

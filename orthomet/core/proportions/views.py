@@ -11,7 +11,7 @@ from functools import cache, lru_cache
 
 from ..errors import LandmarkError
 from ..kinds import Kind
-from ..landmarks.own import DIVISORS, OwnSpan, spans_problem
+from ..landmarks.own import DIVISORS, OWN_GROUP, OwnSpan, spans_problem
 from ..landmarks.views import FIGURE, OWN, PROFILE, own_ends, schema_with
 from .forms import EW, FW, HH, HW, Form, along, distance, span, x, y
 from .registry import Reading, Registry, Role, front_registry
@@ -130,7 +130,7 @@ def _with_own(view: str, spans: tuple[OwnSpan, ...]) -> Registry:
         by = lengths[other.id] if other else {"hh": HH, "fw": FW, "hw": HW, "ew": EW}[s.by]
         words = f"lengths of “{other.name}”" if other else DIVISORS[s.by]
         over = ((lengths[s.id], by),)
-        rows.append(Reading(s.key, s.name, f"end to end, in {words}", SIZE, "Own", over, OBS, "short", "long", False, words))
+        rows.append(Reading(s.key, s.name, f"end to end, in {words}", SIZE, OWN_GROUP, over, OBS, "short", "long", False, words))
     return Registry(schema, (*base.readings, *rows))
 
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ....core.kinds import Kind
+from ....core.landmarks.own import OWN_GROUP
 from ....core.landmarks.schema import FRONT
 from ....core.plan.decisions import Decisions
-from ....core.plan.own import GROUP, SPREAD, OwnPlan
+from ....core.plan.own import SPREAD, OwnPlan
 from ....core.plan.plan import Plan, basis
 from ....core.project.model import Character
 from ....core.proportions.measure import Measured, missing_for
@@ -47,7 +48,7 @@ def own_items(plans: tuple[OwnPlan, ...], d: Decisions, by_hand: dict[str, float
             GaugeItem(
                 p.key,
                 p.span.name,
-                GROUP,
+                OWN_GROUP,
                 Kind.SIZE,
                 middle,
                 SPREAD * middle,

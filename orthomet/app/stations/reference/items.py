@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ....core.landmarks.own import OWN_GROUP
 from ....core.project.model import Character, Reference
 from ....core.proportions.measure import Measured, missing_for
 from ....core.proportions.norms import Norm
@@ -24,11 +25,12 @@ def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against
     ranks = {k: i + 1 for i, k in enumerate(c.noticed)} if c else {}
     far = bool(ref and ref.turn and ref.turn.far)
     stands = trusted(m, against, far)
+    only_own = bool(c and c.spans and marks and all(n.startswith("own_") for n in marks.points))
     out = []
     for i, r in enumerate(reg.readings):
         v = m.value(r.key)
-        if r.role is Role.BALANCE and v is None:
-            continue
+        if v is None and (r.role is Role.BALANCE or (only_own and r.group != OWN_GROUP)):
+            continue  # a creature measured by its own parts alone owes nobody a face
         missing = ""
         if v is None and marks is not None:
             gone = missing_for(marks, r.key, reg)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ....core.landmarks.own import OwnSpan
+from ....core.landmarks.own import OWN_GROUP, OwnSpan
 from ....core.project.edits import forget_span, keep_span, new_id
 
 if TYPE_CHECKING:
@@ -61,7 +61,7 @@ class Spans:
         made.append((span, self._span))
         if self.s.document.do(f"Own span: {name}", keep_span(c.id, ref.id, made)):
             self.drop_span()
-            self.s.list.open_group("Own")
+            self.s.list.open_group(OWN_GROUP)
             self.s.pages.show_page(0)
 
     def drop_span(self) -> None:
