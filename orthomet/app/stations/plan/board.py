@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QTransform, QWheelEvent
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QTransform, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ....core.kinds import Array
@@ -21,12 +21,12 @@ from ....core.styles.schools import School
 from ...looks import screen_looks
 from ...render import paint
 from ...stage.draw import cased, chip, dimension, sheet_edge
-from ...stage.images import reduced
 from ...stage.pannable import Pannable
 from ...theme.paint import CENTRE, LEFT, painting, pen, text, text_width
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
 from .handles import Handle, handles, value_at
 from .moved import MovedPicture
+from .reference_pane import ReferencePane
 
 GUTTER = 64
 LINES = (
@@ -61,7 +61,7 @@ class PlanBoard(Pannable):
         self.school: School | None = None
         self.settings: Mapping[str, float] = {}
         self._drag, self._grab, self._near = "", 0.0, ""
-        self._kept: tuple[object, QPixmap] | None = None
+        self.pane = ReferencePane()
         self.moved = MovedPicture()
 
     # ---- geometry
@@ -270,44 +270,16 @@ class PlanBoard(Pannable):
         return replace(self.picture, layers=layers)
 
     def _paint_reference(self, p: QPainter, pane: QRectF) -> None:
-        t = theme.t
-        p.fillRect(pane, t.c("ledge"))
-        frame = self.reference_frame()
-        if self.image is None or frame is None:
-            words = (
-                "No reference: everything is planned at the style’s centre."
-                if self.reference is None
-                else "Place crown and chin first."
-            )
-            text(
-                p,
-                QRectF(pane.left() + 20, pane.center().y() - 30, pane.width() - 40, 60),
-                words,
-                "body",
-                t.c("soft"),
-                CENTRE,
-                wrap=True,
-            )
-            sheet_edge(p, pane)
-            return
-        ratio = self.devicePixelRatioF()
-        key = (self.image.cacheKey(), [frame.m11(), frame.m12(), frame.m31(), frame.m32()], pane.getRect(), ratio, t.name)
-        if self._kept is None or self._kept[0] != key:
-            pixmap = QPixmap(round(pane.width() * ratio), round(pane.height() * ratio))
-            pixmap.setDevicePixelRatio(ratio)
-            pixmap.fill(t.c("ledge"))
-            with painting(pixmap) as q:
-                q.translate(-pane.topLeft())
-                q.setTransform(frame, True)
-                small, _ = reduced(
-                    self.image, frame.m11() * ratio if abs(frame.m11()) > abs(frame.m12()) else abs(frame.m12()) * ratio
-                )
-                q.scale(self.image.width() / small.width(), self.image.height() / small.height())
-                q.drawImage(0, 0, small)
-            self._kept = (key, pixmap)
-        p.drawPixmap(pane.topLeft(), self._kept[1])
-        places = self.planned_places() if self.moved.on else None
-        if places is not None and self.reference is not None:
+        frame, ratio = self.reference_frame(), self.devicePixelRatioF()
+        if self.reference is None:
+            words = "No reference: everything is planned at the style’s centre."
+        elif self.reference.marks.points:
+            words = "Without crown and chin it is not levelled and sized to the plan."
+        else:
+            words = "Place crown and chin first."
+        self.pane.paint(p, pane, self.image if self.reference else None, frame, words, ratio)
+        places = self.planned_places() if self.moved.on and self.image is not None else None
+        if places is not None and frame is not None and self.image is not None and self.reference is not None:
             self.moved.paint(p, pane, frame, self.image, self.reference, places, ratio)
         sheet_edge(p, pane)
 
