@@ -8,6 +8,7 @@ from typing import TypeVar
 import numpy as np
 
 from ..core.check.check import Check, check, noise_on_screen
+from ..core.check.own import OwnCheck, check_own
 from ..core.errors import OrthometError
 from ..core.hands import Pair, hand_of, pairs_of
 from ..core.landmarks.points import problem
@@ -143,10 +144,13 @@ class Derived:
 
     def decisions(self) -> Decisions:
         """What is decided for the character, or for the version that is worked on."""
+        return self.decisions_for(self.version_id)
+
+    def decisions_for(self, vid: str) -> Decisions:
         c = self.character
         if c is None:
             return Decisions()
-        v = c.version(self.version_id)
+        v = c.version(vid)
         return decisions_of(c.decisions, v, c.age) if v is not None else c.decisions
 
     def version_words(self) -> str:
@@ -175,11 +179,15 @@ class Derived:
         return self._derive(f"plan {vid}", source, make)
 
     def own_plans(self) -> tuple[OwnPlan, ...]:
-        """Plans of the character's own spans, each from the first reference it is measured on."""
+        """Plans of the character's own spans, or of the version's that is worked on."""
+        return self.own_plans_of(self.version_id)
+
+    def own_plans_of(self, vid: str) -> tuple[OwnPlan, ...]:
+        """Plans of one version's own spans, each from the first reference it is measured on."""
         c = self.character
         if c is None or not c.spans:
             return ()
-        d, toward = self.decisions(), self.toward()
+        d, toward = self.decisions_for(vid), self.toward()
 
         def make() -> tuple[OwnPlan, ...]:
             found: dict[str, float] = {}
@@ -191,7 +199,7 @@ class Derived:
                 found = {k: v for k, v in m.table.items() if k.startswith("own_")} | found
             return plan_own(c.spans, found, d, toward)
 
-        return self._derive("own plans", (c.references, c.spans, d, toward.name, self.project.studies), make)
+        return self._derive(f"own plans {vid}", (c.references, c.spans, d, toward.name, self.project.studies), make)
 
     def check(self) -> Check | str:
         """The drawing against the plan, or the sentence that says why it cannot be checked."""
@@ -208,3 +216,19 @@ class Derived:
                 return str(e)
 
         return self._derive("check", (d.marks, d.sheet, d.meant, plan.points.tobytes()), make)
+
+    def check_own(self) -> tuple[OwnCheck, ...]:
+        """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""
+        c, d = self.character, self.drawing
+        if c is None or d is None or not c.spans:
+            return ()
+        plans = self.own_plans_of(d.version)
+
+        def make() -> tuple[OwnCheck, ...]:
+            try:
+                page = on_page(d, c.spans)
+                return check_own(page.marks, plans, noise_on_screen(page.marks), page.px_per_mm)
+            except OrthometError:
+                return ()
+
+        return self._derive("own check", (d.marks, d.sheet, c.spans, plans), make)

@@ -9,13 +9,15 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QInputDialog
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QPushButton
 
 from orthomet.app.character_dialog import CharacterDialog
 from orthomet.app.render import to_image, to_pdf, write_page
 from orthomet.core.errors import ProjectError
 from orthomet.core.export.page import page
 from orthomet.core.picture import Layer, Picture, Role, Text, line
+from orthomet.core.project.edits import add_drawing
+from orthomet.core.project.model import Drawing, Marks
 from orthomet.core.project.store import read
 
 from .conftest import pixels
@@ -244,3 +246,37 @@ def test_the_character_form_holds_what_was_there(qapp: Any, qtbot: Any) -> None:
     form.name.setText("  Wick the Elder ")
     form.height_m.setValue(99)
     assert form.fields()["name"] == "Wick the Elder" and form.fields()["height_m"] == 30.0
+
+
+def test_a_creature_is_checked_by_its_own_parts(demo: Any) -> None:
+    """The reference itself as the drawing, its grate too wide; the arm's ends are placed by two clicks."""
+    d, desk = demo.desk.document, demo.desk
+    d.choose_character("klinker")
+    c = d.character
+    ends = {s.name: s.ends for s in c.spans}
+    points = dict(c.reference.marks.points)
+    _, b = ends["Grate across"]
+    points[b] = (points[b][0] + 70, points[b][1])
+    arm = [points.pop(n) for n in ends["Arm, root to claw"]]
+    drawing = Drawing(id="k", name="k", image=c.reference.image, marks=Marks(points=points))
+    d.do("Add", add_drawing("klinker", drawing))
+    desk.go_named("Check")
+    desk.flush()
+    QTest.qWait(200)
+    s = desk.station
+    assert [card.f.reading for card in s.panel.cards] == [next(p.key for p in c.spans if p.name == "Grate across")]
+    assert "Make grate across" in s.panel.cards[0].f.say and s.badge()[0] == "1" and s.stage.placing is None
+    s.panel.own_hovered.emit(s.panel.cards[0].f.reading, True)
+    assert s.reading_note()[0] == "Grate across" and s.stage.lit_points() >= set(ends["Grate across"])
+    place = next(w for w in s.panel.findChildren(QPushButton) if w.text() == "Place its ends")
+    place.click()
+    for xy in arm:
+        QTest.mouseClick(s.stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, s.stage.to_screen(*xy).toPoint())
+        desk.flush()
+    assert s.stage.place_next == "" and all(o.judged for o in d.check_own()) and sum(o.off for o in d.check_own()) == 1
+    s.panel.cards[0].meant.emit(s.panel.cards[0].f.reading)
+    desk.flush()
+    assert not s.panel.cards and d.undo_label == "Meant: grate across"
+    d.undo()
+    desk.flush()
+    assert len(s.panel.cards) == 1

@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from orthomet.core.landmarks.own import OwnSpan, own
+from orthomet.core.landmarks.own import OWN_GROUP, OwnSpan, own
 from orthomet.core.plan.decisions import Decisions
-from orthomet.core.plan.own import GROUP, own_offset, plan_own
+from orthomet.core.plan.own import own_offset, plan_own
 from orthomet.core.styles.library import Style, StyleRow
 
 BARE = Style(name="t", title="T", readings={})
@@ -41,7 +41,9 @@ def test_without_a_usual_only_style_and_hand_move_it(value: float, e: float, wan
     moved = d.model_copy(update={"offsets": {shell.key: own_offset(p, d, wanted)}})
     assert planned(shell, value, moved) == pytest.approx(wanted)
     styled = Style(name="t", title="T", readings={shell.key: StyleRow(mean=2.0)})
-    assert planned(shell, value, Decisions(group_weights={GROUP: 1.0}, emphasis={shell.key: 0.0}), styled) == pytest.approx(2.0)
+    assert planned(shell, value, Decisions(group_weights={OWN_GROUP: 1.0}, emphasis={shell.key: 0.0}), styled) == pytest.approx(
+        2.0
+    )
     half = planned(shell, value, Decisions(style_weight=0.5), styled)
     assert half == pytest.approx((value * 2.0) ** 0.5)
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import LandmarkError
 from ..kinds import Array
-from ..landmarks.points import Landmarks, State, require_measurable
+from ..landmarks.points import Landmarks, State, require_measurable, without_own
 from ..landmarks.register import Similarity, register
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
@@ -83,7 +83,7 @@ def check(
 ) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
-    Readings that rest on estimated points are not judged. ``meant`` readings, and what the same move explains, are
+    The artist's own points are left to :func:`~orthomet.core.check.own.check_own`. Readings that rest on estimated points are not judged. ``meant`` readings, and what the same move explains, are
     silent. ``px_per_mm`` tells amounts in millimetres on the page, where its size is known.
 
     Raises
@@ -92,6 +92,7 @@ def check(
         Unmeasurable landmarks, or fewer than three in common with the plan.
     """
     require_measurable(drawing)
+    drawing = without_own(drawing)
     xy = drawing.array()
     to_plan = register(xy, plan)
     if to_plan.scale <= 0 or not np.isfinite(to_plan.scale):

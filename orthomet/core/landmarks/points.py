@@ -12,7 +12,7 @@ from ..errors import LandmarkError
 from ..kinds import Array, there
 from .own import MAX_SPANS, OwnSpan
 from .schema import FRONT, Schema
-from .views import own_ends, schema_with
+from .views import SCHEMAS, own_ends, schema_with
 
 
 class State(StrEnum):
@@ -80,6 +80,16 @@ def from_array(xy: Array, schema: Schema = FRONT, **kw: object) -> Landmarks:
     keep = there(xy)
     pts = {n: (float(p[0]), float(p[1])) for n, p, k in zip(schema.names, xy, keep, strict=True) if k}
     return Landmarks(schema.view, pts, **kw)  # type: ignore[arg-type]
+
+
+def without_own(marks: Landmarks) -> Landmarks:
+    """The view's own landmarks alone, the artist's own points left out."""
+    base = SCHEMAS[marks.view].index
+    if all(n in base for n in marks.points):
+        return marks
+    kept = ({n: v for n, v in each.items() if n in base} for each in (marks.points, marks.states, marks.spread))
+    points, states, spread = kept
+    return replace(marks, points=points, states=states, spread=spread, spans=())  # type: ignore[arg-type]
 
 
 def problem(marks: Landmarks) -> str | None:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QKeyEvent, QPaintEvent
-from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ....core.check.check import Check, Finding
+from ....core.check.own import OwnCheck
 from ....core.proportions.registry import front_registry
 from ...gauges.item import GaugeItem
 from ...gauges.marks import mark_look
@@ -26,7 +27,7 @@ class FindingCard(QWidget):
     hovered = Signal(int, bool)
     meant = Signal(str)
 
-    def __init__(self, k: int, f: Finding, item: GaugeItem | None):
+    def __init__(self, k: int, f: Finding | OwnCheck, item: GaugeItem | None):
         super().__init__()
         self.k, self.f, self.lit = k, f, False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -102,22 +103,23 @@ class Passes(QWidget):
         self.total = ""
         self.setFixedHeight(30)
 
-    def set_check(self, check: Check) -> None:
+    def set_check(self, check: Check | None, own: tuple[OwnCheck, ...] = ()) -> None:
         reg = front_registry()
-        off = {f.reading for f in check.findings} | {k for f in check.findings for k in f.explains} | set(check.meant)
-        rows = []
-        for g in self.GROUPS:
-            good = [k for k in check.passed if reg[k].group == g]
-            bad = [k for k in off if reg[k].group == g]
-            if not good:
-                continue
-            words = {"Balance": "Left and right"}.get(g, g)
-            rows.append(f"{words}: all {len(good)}" if not bad else f"{words}: {len(good)} of {len(good) + len(bad)}")
-        self.rows = rows
-        judged = len(check.differences)
-        self.total = f"{len(check.passed)} of {judged} readings"
-        self.setAccessibleName("What passes: " + ", ".join(rows))
-        self.setFixedHeight(34 + 22 * ((len(rows) + 1) // 2))
+        rows, passed, judged = [], 0, 0
+        if check is not None:
+            off = {f.reading for f in check.findings} | {k for f in check.findings for k in f.explains} | set(check.meant)
+            passed, judged = len(check.passed), len(check.differences)
+            for g in self.GROUPS:
+                good = [k for k in check.passed if reg[k].group == g]
+                bad = [k for k in off if reg[k].group == g]
+                rows.append(_of({"Balance": "Left and right"}.get(g, g), len(good), len(good) + len(bad)))
+        sure = [o for o in own if o.judged]
+        good = [o.reading for o in sure if not o.off]
+        rows.append(_of("Own parts", len(good), len(sure)))
+        self.rows = [r for r in rows if r]
+        self.total = f"{passed + len(good)} of {judged + len(sure)} readings"
+        self.setAccessibleName("What passes: " + ", ".join(self.rows))
+        self.setFixedHeight(34 + 22 * ((len(self.rows) + 1) // 2))
         self.update()
 
     def paintEvent(self, e: QPaintEvent) -> None:
@@ -126,8 +128,6 @@ class Passes(QWidget):
             hline(p, PAD, w - PAD, 0, t.c("rule"))
             text(p, (PAD, 4, 140, 26), "What passes", "group", t.c("ink"))
             text(p, (PAD + 140, 4, w - 2 * PAD - 140, 26), self.total, "small", t.c("soft"), Qt.AlignmentFlag.AlignRight)
-            from PySide6.QtCore import QPointF
-
             for k, words in enumerate(self.rows):
                 x, y = PAD + (k % 2) * 176, 32 + 22 * (k // 2)
                 p.setPen(pen(t.c("soft"), 1.8))
@@ -135,10 +135,18 @@ class Passes(QWidget):
                 text(p, (x + 18, y, 156, 22), words, "body", t.c("ink"))
 
 
+def _of(words: str, good: int, judged: int) -> str:
+    """“Eyes: all 9”, “Nose: 3 of 4”; nothing where none passes."""
+    return "" if not good else f"{words}: all {good}" if good == judged else f"{words}: {good} of {judged}"
+
+
 class CheckPanel(Panel):
     hovered = Signal(int, bool)
     meant = Signal(str)
     ask_again = Signal(str)
+    own_hovered = Signal(str, bool)
+    place_ends = Signal(str)
+    """An own span whose ends are to be placed on the drawing."""
 
     def __init__(self) -> None:
         super().__init__("Findings")
@@ -153,49 +161,93 @@ class CheckPanel(Panel):
         self.column.addWidget(self.scroll, 1)
         self.cards: list[FindingCard] = []
 
-    def show_check(self, check: Check | str | None, items: dict[str, GaugeItem], meant: tuple[str, ...], unsure: int) -> None:
+    def show_check(
+        self,
+        check: Check | str | None,
+        items: dict[str, GaugeItem],
+        meant: tuple[str, ...],
+        unsure: int,
+        own: tuple[OwnCheck, ...] = (),
+    ) -> None:
         inner = QWidget()
         inner.setObjectName("inner")
         lay = QVBoxLayout(inner)
         lay.setContentsMargins(0, 0, 0, 10)
         lay.setSpacing(0)
         self.cards = []
+        off = [o for o in own if o.off and o.reading not in meant]
         if isinstance(check, Check):
-            n = len(check.findings)
-            early = not n and unsure > MOSTLY_UNSURE * max(1, len(check.passed))
-            self.title.setText(f"{n} finding{'' if n == 1 else 's'}" if n else "Not judged yet" if early else "Nothing to move")
-            if not n and not early:
-                lay.addWidget(_note("Every reading that is sure agrees with your plan."))
-            if unsure:
-                lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. {CONFIRM}"))
-            for k, f in enumerate(check.findings):
-                card = FindingCard(k, f, items.get(f.reading))
-                card.hovered.connect(self.hovered)
-                card.meant.connect(self.meant)
-                self.cards.append(card)
-                lay.addWidget(card)
-            passes = Passes()
-            passes.set_check(check)
-            lay.addWidget(passes)
+            self._show_face(lay, check, items, unsure, off)
         else:
-            self.title.setText("Findings")
+            self.title.setText(_count(len(off)) if off else "Findings")
             if check:
                 lay.addWidget(_note(check))
+        for o in off:
+            card = FindingCard(len(self.cards), o, items.get(o.reading))
+            card.hovered.connect(lambda _, inside, key=o.reading: self.own_hovered.emit(key, inside))
+            card.meant.connect(self.meant)
+            self.cards.append(card)
+            lay.addWidget(card)
+        good = check if isinstance(check, Check) else None
+        if good is not None or any(o.judged for o in own):
+            passes = Passes()
+            passes.set_check(good, own)
+            lay.addWidget(passes)
+        for o in own:
+            if not o.judged:
+                lay.addWidget(self._own_line(o))
         for key in meant:
-            lay.addWidget(self._meant_line(key))
+            lay.addWidget(self._meant_line(key, own))
         lay.addStretch(1)
         self.scroll.setWidget(inner)
 
-    def _meant_line(self, key: str) -> QWidget:
-        from PySide6.QtWidgets import QHBoxLayout
+    def _show_face(
+        self, lay: QVBoxLayout, check: Check, items: dict[str, GaugeItem], unsure: int, own_off: list[OwnCheck]
+    ) -> None:
+        n = len(check.findings) + len(own_off)
+        early = not n and unsure > MOSTLY_UNSURE * max(1, len(check.passed))
+        self.title.setText(_count(n) if n else "Not judged yet" if early else "Nothing to move")
+        if not n and not early:
+            lay.addWidget(_note("Every reading that is sure agrees with your plan."))
+        if unsure:
+            lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. {CONFIRM}"))
+        for k, f in enumerate(check.findings):
+            card = FindingCard(k, f, items.get(f.reading))
+            card.hovered.connect(self.hovered)
+            card.meant.connect(self.meant)
+            self.cards.append(card)
+            lay.addWidget(card)
 
-        w = QWidget()
-        row = QHBoxLayout(w)
-        row.setContentsMargins(PAD, 4, PAD, 4)
-        label = QLabel(f"Meant: {front_registry()[key].label.lower()}" if key in front_registry().index else f"Meant: {key}")
-        row.addWidget(label, 1)
+    def _own_line(self, o: OwnCheck) -> QWidget:
+        """An own span that is not judged yet, or waits for its ends."""
+        w, row = _line()
+        if o.drawing is None:
+            row.addWidget(QLabel(o.span.name), 1)
+            row.addWidget(
+                button("Place its ends", lambda: self.place_ends.emit(o.reading), f"Click both ends of {o.span.name}", bare=True)
+            )
+        else:
+            row.addWidget(QLabel(f"{o.span.name}: not judged, a point it rests on is only estimated"), 1)
+        return w
+
+    def _meant_line(self, key: str, own: tuple[OwnCheck, ...]) -> QWidget:
+        w, row = _line()
+        names = {o.reading: o.span.name for o in own}
+        known = front_registry()[key].label.lower() if key in front_registry().index else names.get(key, key)
+        row.addWidget(QLabel(f"Meant: {known}"), 1)
         row.addWidget(button("Ask again", lambda: self.ask_again.emit(key), "Judge this reading again", bare=True))
         return w
+
+
+def _count(n: int) -> str:
+    return f"{n} finding{'' if n == 1 else 's'}"
+
+
+def _line() -> tuple[QWidget, QHBoxLayout]:
+    w = QWidget()
+    row = QHBoxLayout(w)
+    row.setContentsMargins(PAD, 4, PAD, 4)
+    return w, row
 
 
 def _note(words: str) -> QLabel:

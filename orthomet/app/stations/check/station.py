@@ -20,13 +20,13 @@ from ....core.proportions.measure import measure
 from ....core.proportions.registry import front_registry
 from ....core.references import flat, on_page
 from ...document import Document
-from ...gauges.item import GaugeItem
 from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...stage.marks import MarksEdit
-from ..base import Station, base_item, button
+from ..base import Station, button
 from ..flatten import look_for_marks, sheet_of
-from ..marking import Clicked, counts_words, estimated, follow
+from ..marking import Clicked, counts_words, estimated, follow, with_own
+from .items import finding_items, own_item
 from .panel import CheckPanel
 from .stage import CheckStage
 
@@ -67,6 +67,10 @@ class CheckStation(Station):
         self.panel.hovered.connect(self._hover)
         self.panel.meant.connect(self._meant)
         self.panel.ask_again.connect(self._ask_again)
+        self.panel.own_hovered.connect(self._hover_own)
+        self.panel.place_ends.connect(self._place_ends)
+        self._ends: list[str] = []
+        """Ends of an own span still to be placed on the drawing, in order."""
         self._shown: object = None
         self._seen = ""
         self._actions = [
@@ -125,8 +129,7 @@ class CheckStation(Station):
 
     def _lay_seeds(self, clicked: Clicked) -> None:
         seeds = seed_from_plan(self._plan().points, clicked)
-        marks = Marks(points=dict(seeds.points), states=dict(seeds.states))
-        self._edit("Seed points", lambda m: marks)
+        self._edit("Seed points", lambda m: Marks(points=with_own(m, dict(seeds.points)), states=dict(seeds.states)))
         self.stage.fit()
 
     def _confirm_all(self) -> None:
@@ -138,7 +141,9 @@ class CheckStation(Station):
     def _meant(self, key: str) -> None:
         ids, d = self._ids(), self.document.drawing
         if ids and d and key not in d.meant:
-            self.document.do(f"Meant: {front_registry()[key].label.lower()}", change_drawing(*ids, meant=(*d.meant, key)))
+            own = {o.reading: o.span.name for o in self.document.check_own()}
+            label = own.get(key) or front_registry()[key].label
+            self.document.do(f"Meant: {label.lower()}", change_drawing(*ids, meant=(*d.meant, key)))
 
     def _ask_again(self, key: str) -> None:
         ids, d = self._ids(), self.document.drawing
@@ -180,8 +185,8 @@ class CheckStation(Station):
         return self.document.do("Open landmarks", change_drawing(*ids, marks=marks_of(marks))) if ids else None
 
     def landmarks_here(self) -> Landmarks | None:
-        d = self.document.drawing
-        return d.marks.landmarks(d.image.size) if d else None
+        c, d = self.document.character, self.document.drawing
+        return d.marks.landmarks(d.image.size, c.spans if c else ()) if d else None
 
     def take_picture(self, image: object, name: str) -> bool:
         c = self.document.character
@@ -214,7 +219,38 @@ class CheckStation(Station):
         self.stage.update()
         self.status_changed.emit()
 
+    def _hover_own(self, key: str, inside: bool) -> None:
+        self.hot = {key} if inside else set()
+        self.stage.lit_keys = set(self.hot)
+        self.stage.update()
+        self.status_changed.emit()
+
+    def _place_ends(self, key: str) -> None:
+        span = next((o.span for o in self.document.check_own() if o.reading == key), None)
+        d = self.document.drawing
+        if span is not None and d is not None:
+            self._ends = [n for n in span.ends if n not in d.marks.points]
+            self._ask_for_end()
+
+    def _ask_for_end(self) -> None:
+        self.stage.placing = None
+        self.stage.place_next = self._ends[0] if self._ends else ""
+        self.stage.setFocus()
+        self.stage.update()
+        self.status_changed.emit()
+
+    def _go_on_with_ends(self, marks: Marks) -> None:
+        """One end placed: ask for the next."""
+        if self._ends and self._ends[0] in marks.points and not self.document.dragging:
+            self._ends = [n for n in self._ends if n not in marks.points]
+            self._ask_for_end()
+
     # ---- what the frame asks
+
+    def _only_own(self) -> bool:
+        """A creature known by its own parts alone: its drawing owes nobody a face."""
+        c = self.document.character
+        return bool(c and c.spans and all(n.startswith("own_") for r in c.references for n in r.marks.points))
 
     def refresh(self) -> None:
         c, d = self.document.character, self.document.drawing
@@ -227,32 +263,45 @@ class CheckStation(Station):
         self._fill_versions()
         self.stage.has_drawing = d is not None
         self.stage.template = self._plan().points
-        self.stage.set_marks(d.marks if d else Marks())
+        self.stage.set_marks(d.marks if d else Marks(), own_spans=c.spans if c else ())
         self.stage.page.corners = d.sheet.corners if d and d.sheet else ()
         back = on_page(d).back if d and d.sheet else None
         self.stage.back = QTransform(*back.T.ravel().tolist()) if back is not None else QTransform()
         self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
-        if d and d.id != self._seen and not d.marks.points:
-            self.stage.begin_seeding()
+        if d and d.id != self._seen:
+            self._ends = []
+            if not d.marks.points and not self._only_own():
+                self.stage.begin_seeding()
         self._seen = d.id if d else ""
+        if d:
+            self._go_on_with_ends(d.marks)
         unsure = len(estimated(d.marks)) if d else 0
         self.counts.setText(counts_words(d.marks) if d else "")
         self.confirm_all.setVisible(unsure > 0)
         self.confirm_all.setText(f"Confirm {unsure}")
         self.seed.setVisible(d is not None)
         self.overlay.setVisible(d is not None)
-        has_points = bool(d and d.marks.points)
-        check: Check | str = (
-            self.document.check()
-            if has_points
-            else ("Click crown, chin and one eye corner: your plan lays out the rest." if d else "")
-        )
+        check = self._face_check()
         good = check if isinstance(check, Check) else None
+        own = self.document.check_own()
         self.stage.set_check(good, self._overlay() if good else None)
-        shown = (id(good) if good else check, d.meant if d else (), unsure)
+        shown = (id(good) if good else check, d.meant if d else (), unsure, own)
         if shown != self._shown:
             self._shown = shown
-            self.panel.show_check(check, self._items(good) if good else {}, d.meant if d else (), unsure)
+            items = (finding_items(good, self._plan(), self.document.measured(), measure(flat(d))) if good and d else {}) | {
+                o.reading: own_item(o) for o in own
+            }
+            self.panel.show_check(check, items, d.meant if d else (), unsure, own)
+
+    def _face_check(self) -> Check | str:
+        d = self.document.drawing
+        if d is None:
+            return ""
+        if any(not n.startswith("own_") for n in d.marks.points):
+            return self.document.check()
+        if self._only_own():
+            return "" if d.marks.points else "Place the ends of your own parts: each is checked against its plan."
+        return "Click crown, chin and one eye corner: your plan lays out the rest."
 
     def _plan(self) -> Plan:
         """The plan of the version the drawing shows."""
@@ -265,35 +314,13 @@ class CheckStation(Station):
         layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in layers)
         return Picture(layers, (-0.7, -0.2, 1.4, 1.5))
 
-    def _items(self, check: Check) -> dict[str, GaugeItem]:
-        """Gauge rows of the findings: plan, drawing and tolerance in each reading's own unit."""
-        d, plan, m = self.document.drawing, self._plan(), self.document.measured()
-        assert d is not None
-        drawn = measure(flat(d))
-        values = dict(zip(front_registry().keys, plan.values.tolist(), strict=True))
-        out = {}
-        for f in check.findings:
-            planned, now = values[f.reading], drawn.value(f.reading)
-            if now is None or planned != planned:
-                continue
-            # the tolerance is told in heads; the row shows the reading's own unit
-            tolerance = f.tolerance * abs(now - planned) / abs(f.difference_hh) if f.difference_hh else None
-            out[f.reading] = replace(
-                base_item(f.reading),
-                reference=m.value(f.reading),
-                sure=m.sure(f.reading),
-                plan=planned,
-                drawing=now,
-                tolerance=tolerance,
-            )
-        return out
-
     def badge(self) -> tuple[str, str]:
         d = self.document.drawing
         if d is None or not d.marks.points:
             return "", ""
         check = self.document.check()
         n = len(check.findings) if isinstance(check, Check) else 0
+        n += sum(o.off and o.reading not in d.meant for o in self.document.check_own())
         return (str(n), f"{n} things differ from the plan.") if n else ("", "")
 
     def hint(self) -> Hint:
@@ -302,6 +329,8 @@ class CheckStation(Station):
             return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+I", "choose a file")]
         if s.page.asking():
             return [("Click", s.page.asking()), ("Esc", "leave it")]
+        if s.place_next:
+            return [("Click", f"where the {s.anchor_wanted()} is"), ("Esc", "leave it")]
         if s.placing is not None:
             return [("Click", s.anchor_wanted()), ("Arrows, Enter", "by keys"), ("Esc", "start again")]
         if s.active:
@@ -325,6 +354,9 @@ class CheckStation(Station):
         return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
+        for o in self.document.check_own():
+            if o.reading in self.hot and o.drawing is not None:
+                return o.span.name, f"{o.drawing:.3g}", f"plan {o.plan:.3g} ± {o.tolerance:.2g}"
         check = self.document.check()
         if isinstance(check, Check):
             for f in check.findings:
