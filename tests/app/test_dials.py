@@ -145,3 +145,36 @@ def test_tiles_are_chosen_by_click_and_key_and_drawn_once(qtbot: Any) -> None:
     qtbot.waitUntil(lambda: not strip._later.isActive(), timeout=1000)
     pixels(strip)
     assert len(drawn) == 4
+
+
+def test_a_value_is_typed_in_its_place(qtbot: Any) -> None:
+    """A share in per cent with its ends' signs; out of reach goes to the end; what is no number is asked for again; Esc leaves it."""
+    dial = shown(Dial("Gaze", -1.0, 1.0, 0.0, ends=("left", "right")), qtbot)
+    told = heard(dial)
+    QTest.mouseClick(dial.value_words, Qt.MouseButton.LeftButton)
+    assert dial.entry.isVisible() and not dial.value_words.isVisible() and dial.entry.text() == "0 %"
+    assert "minus is left" in dial.entry.toolTip()
+    dial.entry.setText("−37,5")  # as it is pasted
+    QTest.keyClick(dial.entry, Qt.Key.Key_Return)
+    assert told == ["began", pytest.approx(-0.375), "settled"] and dial.value_words.text() == "38 % left"
+    assert dial.value_words.isVisible() and not dial.entry.isVisible()
+    QTest.keyClick(dial.slider, Qt.Key.Key_Return)
+    QTest.keyClicks(dial.entry, "wide")
+    QTest.keyClick(dial.entry, Qt.Key.Key_Return)
+    assert dial.entry.isVisible() and dial.entry.placeholderText() == "a number" and len(told) == 3
+    QTest.keyClicks(dial.entry, "900")
+    QTest.keyClick(dial.entry, Qt.Key.Key_Return)
+    assert told[-2] == 1.0
+    QTest.mouseClick(dial.value_words, Qt.MouseButton.LeftButton)
+    QTest.keyClick(dial.entry, Qt.Key.Key_Escape)
+    assert len(told) == 6 and dial.value_words.isVisible()
+
+
+def test_counts_and_plain_numbers_are_typed_as_they_are(qtbot: Any) -> None:
+    lashes, width = shown(Dial("Lashes", 0, 24, 0, whole=True), qtbot), shown(Dial("Width", 0.5, 2.0, 1.0), qtbot)
+    for dial, typed, value in ((lashes, "7.4", 7), (width, "1.234", 1.234)):
+        told = heard(dial)
+        dial.type_in()
+        QTest.keyClicks(dial.entry, typed)
+        QTest.keyClick(dial.entry, Qt.Key.Key_Return)
+        assert told == ["began", value, "settled"]

@@ -1,25 +1,56 @@
-"""A dial: one value in words with a slider, told while it moves and once it is settled; or a choice among words."""
+"""A dial: one value in words with a slider, told while it moves and once it is settled, or typed; or a choice among words."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QMouseEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QSlider, QWidget
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QSlider, QWidget
 
 STEPS = 200
 
 
 class _Slider(QSlider):
     reset = Signal()
+    typed = Signal()
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
         self.reset.emit()
 
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.typed.emit()
+        else:
+            super().keyPressEvent(e)
+
+
+class _Value(QLabel):
+    clicked = Signal()
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        self.clicked.emit()
+
+
+class _Entry(QLineEdit):
+    """A number typed in a value's place; Esc or leaving it gives it up."""
+
+    left = Signal()
+
+    def keyPressEvent(self, e: QKeyEvent) -> None:
+        if e.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            super().keyPressEvent(e)
+
+    def focusOutEvent(self, e: QFocusEvent) -> None:
+        super().focusOutEvent(e)
+        self.left.emit()
+
 
 class Dial(QWidget):
-    """Name, slider and value on one line; double-click puts it back."""
+    """Name, slider and value on one line; double-click puts it back, a click on the value (or Enter) lets one type it."""
 
     began = Signal()
     moved = Signal(float)
@@ -44,7 +75,12 @@ class Dial(QWidget):
         self.slider.setPageStep(1 if whole else STEPS // 10)
         self.slider.setAccessibleName(words)
         self.slider.setToolTip(f"{tip}\nDouble-click: back to its usual value".strip())
-        self.value_words = QLabel()
+        self.value_words = _Value()
+        self.value_words.setCursor(Qt.CursorShape.IBeamCursor)
+        self.value_words.setToolTip("Click to type it")
+        self.entry = _Entry()
+        self.entry.setAccessibleName(f"{words}, as a number")
+        self.entry.hide()
         self.value_words.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -53,11 +89,17 @@ class Dial(QWidget):
             grid.addWidget(w, 0, column)
             if width:
                 w.setFixedWidth(width)
+        self.entry.setFixedSize(78, 22)
+        grid.addWidget(self.entry, 0, 2)
         grid.setColumnStretch(1, 1)
         self.slider.sliderPressed.connect(self.began)
         self.slider.sliderReleased.connect(self.settled)
         self.slider.valueChanged.connect(self._changed)
         self.slider.reset.connect(self._reset)
+        self.slider.typed.connect(self.type_in)
+        self.value_words.clicked.connect(self.type_in)
+        self.entry.returnPressed.connect(self._take_typed)
+        self.entry.left.connect(self._leave_typing)
         self.show_value(default)
 
     def value(self) -> float:
@@ -71,11 +113,16 @@ class Dial(QWidget):
             self.slider.blockSignals(True)
             self.slider.setValue(v)
             self.slider.blockSignals(False)
+        self._shown = value
         self._say(value)
+
+    @property
+    def _span(self) -> float:
+        return max(abs(self.high - self.default), abs(self.default - self.low))
 
     def _say(self, value: float) -> None:
         low, high = self.ends
-        span = max(abs(self.high - self.default), abs(self.default - self.low))
+        span = self._span
         if self.whole:
             words = f"{value:.0f}"
         elif low or high:
@@ -95,6 +142,50 @@ class Dial(QWidget):
         self.began.emit()
         self.moved.emit(value)
         self.settled.emit()
+
+    # ---- typing
+
+    def type_in(self) -> None:
+        """Put a line in the value's place: its number, or its share in per cent where it is told as one."""
+        v = self._shown
+        shares = any(self.ends) and not self.whole
+        self.entry.setText(
+            f"{100 * (v - self.default) / self._span:.0f} %" if shares else f"{v:.0f}" if self.whole else f"{v:.3g}"
+        )
+        self.entry.setToolTip(self._may_be())
+        self.value_words.hide()
+        self.entry.show()
+        self.entry.selectAll()
+        self.entry.setFocus()
+
+    def _may_be(self) -> str:
+        if any(self.ends) and not self.whole:
+            a, b = (100 * (v - self.default) / self._span for v in (self.low, self.high))
+            return f"Per cent, {a:.0f} to {b:.0f}: minus is {self.ends[0] or 'less'}, plus {self.ends[1] or 'more'}"
+        return f"A number from {self.low:g} to {self.high:g}"
+
+    def _take_typed(self) -> None:
+        text = self.entry.text().replace("−", "-").replace(",", ".").replace("%", "").strip()
+        try:
+            v = float(text)
+        except ValueError:
+            v = float("nan")
+        if not math.isfinite(v):
+            self.entry.setText("")
+            self.entry.setPlaceholderText("a number")
+            return
+        if any(self.ends) and not self.whole:
+            v = self.default + v / 100 * self._span
+        v = min(max(round(v) if self.whole else v, self.low), self.high)
+        self._leave_typing()
+        self.show_value(v)
+        self._step(v)
+        self.slider.setFocus()
+
+    def _leave_typing(self) -> None:
+        self.entry.hide()
+        self.entry.setPlaceholderText("")
+        self.value_words.show()
 
     def _reset(self) -> None:
         self.slider.setSliderDown(False)
