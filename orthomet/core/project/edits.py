@@ -12,6 +12,7 @@ from ..landmarks.points import Landmarks, State
 from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
 from ..plan.versions import Version, decisions_of, with_decisions
+from ..styles.schools import school
 from .model import Character, Drawing, Marks, Project, Reference, Study
 
 Edit = Callable[[Project], Project]
@@ -138,6 +139,23 @@ def set_group_weight(cid: str, group: str, weight: float | None, vid: str = "") 
 
 def decide(cid: str, vid: str = "", **fields: Any) -> Edit:
     return set_decisions(cid, lambda d: _with(d, **fields), vid)
+
+
+def choose_school(cid: str, name: str) -> Edit:
+    """Another guide school; its lines start where it says."""
+    return decide(cid, school=name, school_settings={})
+
+
+def set_school_line(cid: str, key: str, value: float) -> Edit:
+    """Move a line the school lets one choose, as far as it lets one; a line it does not know stays."""
+
+    def change(d: Decisions) -> Decisions:
+        dial = school(d.school).settings.get(key)
+        if dial is None:
+            return d
+        return _with(d, school_settings={**d.school_settings, key: max(dial.low, min(dial.high, round(value, 4)))})
+
+    return set_decisions(cid, change)
 
 
 def set_features(cid: str, change: Callable[[FeatureChoices], FeatureChoices]) -> Edit:

@@ -25,7 +25,13 @@ from ....core.head.shadow import with_shadow
 from ....core.head.turnaround import expression_sheet, turnaround
 from ....core.landmarks.turn import Turn
 from ....core.picture import Picture
-from ....core.project.edits import decide, set_character, set_features
+from ....core.project.edits import (
+    choose_school,
+    decide,
+    set_character,
+    set_features,
+    set_school_line,
+)
 from ....core.project.model import Character
 from ....core.styles.schools import school
 from ...document import Document
@@ -206,13 +212,12 @@ class HeadStation(Station):
         self.schooled = bool(name)
         c = self.document.character
         if c is not None and name and name != self.document.decisions().school:
-            self._do("Guide school", decide(c.id, school=name, school_settings={}))
+            self._do("Guide school", choose_school(c.id, name))
         else:
             self.refresh()
 
     def _setting(self, key: str, value: float) -> None:
-        now = self.document.decisions().school_settings
-        self._preview(lambda c: decide(c.id, school_settings={**now, key: round(value, 4)}))
+        self._preview(lambda c: set_school_line(c.id, key, value))
 
     def _parameter(self, key: str, parameter: str, value: float) -> None:
         self._preview(lambda c: set_features(c.id, lambda f: f.with_value(key, parameter, round(value, 4))))

@@ -13,7 +13,15 @@ from ....core.head.line_up import Shown
 from ....core.imaging.warp import STEP
 from ....core.plan.own import OwnPlan, own_offset
 from ....core.plan.plan import Plan, offset_for
-from ....core.project.edits import decide, forget_offsets, set_emphasis, set_group_weight, set_offset
+from ....core.project.edits import (
+    choose_school,
+    decide,
+    forget_offsets,
+    set_emphasis,
+    set_group_weight,
+    set_offset,
+    set_school_line,
+)
 from ....core.proportions.registry import front_registry
 from ....core.styles.schools import school, schools
 from ...document import Document
@@ -57,7 +65,7 @@ class PlanStation(Station):
         for s in schools().values():
             if s.view == "front":
                 self.school.addItem(s.title, s.name)
-        self.school.activated.connect(lambda i: self._decide("Guide school", school=self.school.itemData(i), school_settings={}))
+        self.school.activated.connect(self._choose_school)
         label = QLabel("Guides")
         label.setProperty("soft", True)
         self.reset = button("All by the raw plan", self._reset, "Forget every mark moved by hand")
@@ -150,6 +158,10 @@ class PlanStation(Station):
     def _vid(self) -> str:
         return self.document.version_id
 
+    def _choose_school(self, index: int) -> None:
+        if self._cid():
+            self.document.do("Guide school", choose_school(self._cid(), self.school.itemData(index)))
+
     def _decide(self, label: str, **fields: object) -> None:
         if self._cid():
             vid = self._vid() if set(fields) <= OF_VERSIONS else ""
@@ -235,11 +247,8 @@ class PlanStation(Station):
         self.document.preview(set_offset(self._cid(), key, offset, self._vid()))
 
     def _move_setting(self, key: str, value: float) -> None:
-        d = self.document.decisions()
-        dial = school(d.school).settings.get(key)
-        if dial is not None and self._cid():
-            held = max(dial.low, min(dial.high, round(value, 4)))
-            self.document.preview(decide(self._cid(), school_settings={**d.school_settings, key: held}))
+        if self._cid():
+            self.document.preview(set_school_line(self._cid(), key, value))
 
     def _hover(self, key: str, inside: bool) -> None:
         self.hot = {key} if inside else self.hot - {key}

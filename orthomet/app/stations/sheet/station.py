@@ -26,7 +26,7 @@ from ....core.head.construct import construction
 from ....core.picture import Picture
 from ....core.plan.plan import Plan
 from ....core.plan.start import STARTS, head_height, heads_of
-from ....core.project.edits import decide
+from ....core.project.edits import choose_school, set_school_line
 from ....core.styles.schools import School, departures, school, schools
 from ...document import Document
 from ...ledge import Hint
@@ -153,7 +153,7 @@ class SheetStation(Station):
         self.school = QComboBox()
         for s in schools().values():
             self.school.addItem(s.title, s.name)
-        self.school.activated.connect(lambda i: self._decide("Guide school", school=self.school.itemData(i), school_settings={}))
+        self.school.activated.connect(self._choose_school)
         self.head_mm = QDoubleSpinBox()
         self.head_mm.setRange(10, 2000)
         self.head_mm.setDecimals(0)
@@ -206,10 +206,10 @@ class SheetStation(Station):
         self.exported.connect(self._exported)
         self._actions = [self.action("Export the page…", "Ctrl+Shift+E", self.export)]
 
-    def _decide(self, label: str, **fields: object) -> None:
+    def _choose_school(self, index: int) -> None:
         c = self.document.character
         if c:
-            self.document.do(label, decide(c.id, **fields))
+            self.document.do("Guide school", choose_school(c.id, self.school.itemData(index)))
 
     def head_height(self) -> float:
         """Head height on the page, mm, from the feature one starts with. Raises OrthometError when it fits no paper."""
@@ -292,7 +292,7 @@ class SheetStation(Station):
                 n.setText(f"{v / 200:.3f}")
                 c = self.document.character
                 if c:
-                    new = decide(c.id, school_settings={**c.decisions.school_settings, k: v / 200})
+                    new = set_school_line(c.id, k, v / 200)
                     if self.document.dragging:
                         self.document.preview(new)
                     else:
