@@ -102,7 +102,7 @@ def test_the_ledge_tells_and_forgets(qapp: Any, qtbot: Any) -> None:
 
 
 def test_noticed_first_uncovers_adopts_and_lights(demo: Any) -> None:
-    d, box = demo.desk.document, demo.desk.stations[0].noticed
+    d, box = demo.desk.document, demo.desk.stations[0].panel.noticed
     d.choose_character("wick")
     demo.desk.flush()
     covered = pixels(box)

@@ -183,7 +183,7 @@ def test_a_figure_and_a_profile_are_read_in_their_own_view(demo: Any, qtbot: Any
         and not s.find.isVisible()
         and d.seen().value("heads_tall") == pytest.approx(8.1, abs=0.02)
     )
-    assert "heads_tall" in s.list.rows and not s.noticed.isVisible()
+    assert "heads_tall" in s.list.rows and not s.panel.noticed.isVisible()
     assert d.measured().value("eye_width_fw") is not None  # the plan still follows the portrait
     qtbot.waitUntil(lambda: s.stage.image is not None, timeout=8000)
     s._seed()
@@ -216,8 +216,8 @@ def test_a_part_can_be_absent_by_design(demo: Any) -> None:
 
 def test_what_is_known_of_the_picture_changes_what_is_read(demo: Any) -> None:
     s, d = station_of(demo), demo.desk.document
-    page = s.picture
-    s.pages.show_page(1)
+    page = s.panel.picture
+    s.panel.pages.show_page(1)
     straight = d.seen().value("face_width_hh")
     assert page.shape.text().startswith("Face shape: ") and "eyes" in page.canon.text()
     page.undo.click()
@@ -251,8 +251,8 @@ def test_what_is_known_of_the_picture_changes_what_is_read(demo: Any) -> None:
 
 def test_a_page_is_flattened_by_its_corners(demo: Any) -> None:
     s, d = station_of(demo), demo.desk.document
-    s.pages.show_page(1)
-    s.picture.corners.click()
+    s.panel.pages.show_page(1)
+    s.panel.picture.corners.click()
     w, h = s.reference.image.size
     corners = [(10, 10), (w - 10, 30), (w - 40, h - 20), (20, h - 10)]
     for c in corners:
@@ -260,19 +260,19 @@ def test_a_page_is_flattened_by_its_corners(demo: Any) -> None:
     demo.desk.flush()
     assert s.reference.sheet is not None and s.reference.sheet.mm == (210.0, 297.0)
     np.testing.assert_allclose(s.reference.sheet.corners, corners, atol=3)
-    assert "mm tall" in s.picture.sheet_note.text()
-    s.picture.height_mm.setValue(400)
+    assert "mm tall" in s.panel.picture.sheet_note.text()
+    s.panel.picture.height_mm.setValue(400)
     assert s.reference.sheet.mm[1] == 400
     drag(s.stage, point(s.stage, *s.reference.sheet.corners[0]), point(s.stage, 40, 60))
     assert s.reference.sheet.corners[0][0] == pytest.approx(40, abs=4)
     before = s.reference.sheet
     s.finding.corners((corners[1], corners[0], corners[2], corners[3]))
     assert s.reference.sheet is before and "cross" in demo.ledge.sentence
-    s.picture.flat.click()
+    s.panel.picture.flat.click()
     assert s.reference.sheet is None
     d.undo()
     assert s.reference.sheet == before
-    s.picture.corners.click()
+    s.panel.picture.corners.click()
     QTest.keyClick(s.stage, Qt.Key.Key_Escape)
     assert s.stage.page.clicking is None
 
@@ -291,20 +291,20 @@ def test_two_photographs_are_taken_together(demo: Any) -> None:
         }
     )
     d.do("Add", add_reference("berta", ref.model_copy(update={"id": "again", "name": "Again", "marks": moved})))
-    s.pages.show_page(1)
+    s.panel.pages.show_page(1)
     demo.desk.flush()
-    assert s.picture.pooled.isVisible()
+    assert s.panel.picture.pooled.isVisible()
     alone = d.measured().value("lower_lip_hh")
-    s.picture.pooled.click()
+    s.panel.picture.pooled.click()
     demo.desk.flush()
-    assert d.character.pooled and "lower lip" in s.picture.worn.text()
+    assert d.character.pooled and "lower lip" in s.panel.picture.worn.text()
     assert d.measured().value("lower_lip_hh") < alone
 
 
 def test_the_idea_its_directions_and_what_the_story_asks(demo: Any) -> None:
     s, d = station_of(demo), demo.desk.document
-    s.pages.show_page(2)
-    page = s.idea
+    s.panel.pages.show_page(2)
+    page = s.panel.idea
     page.idea.setText("sly")
     page.idea.editingFinished.emit()
     page._add(page.more.findData("eye_gap_ew"))
@@ -323,26 +323,26 @@ def test_the_idea_its_directions_and_what_the_story_asks(demo: Any) -> None:
 
 def test_colours_are_taken_named_and_saved(demo: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     s, d = station_of(demo), demo.desk.document
-    s.pages.show_page(3)
-    s.colours.take.click()
+    s.panel.pages.show_page(3)
+    s.panel.colours.take.click()
     qtbot.waitUntil(lambda: len(d.character.swatches) > 3, timeout=20000)
     demo.desk.flush()
-    card = s.colours.cards[0]
+    card = s.panel.colours.cards[0]
     card.name.setText("River")
     card.name.editingFinished.emit()
     demo.desk.flush()
-    s.colours.cards[0].parts.setText("ground, coat , coat")
-    s.colours.cards[0].parts.editingFinished.emit()
+    s.panel.colours.cards[0].parts.setText("ground, coat , coat")
+    s.panel.colours.cards[0].parts.editingFinished.emit()
     demo.desk.flush()
     assert d.character.swatches[0].name == "River" and d.character.swatches[0].parts == ("ground", "coat")
     n = len(d.character.swatches)
-    s.colours.take.click()
+    s.panel.colours.take.click()
     qtbot.waitUntil(lambda: not demo.desk.work.active, timeout=20000)
     demo.desk.flush()
     assert d.character.swatches[0].name == "River" and len(d.character.swatches) == n  # what was named stays named
-    shown = pixels(s.colours.bar)
-    s.colours.dial.setValue(0)
-    assert pixels(s.colours.bar) != shown
+    shown = pixels(s.panel.colours.bar)
+    s.panel.colours.dial.setValue(0)
+    assert pixels(s.panel.colours.bar) != shown
     for name, words in (("c.css", "--river-edge"), ("c.json", '"River"')):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, name=name: (str(tmp_path / name), ""))
         s.saving.save_colours()
@@ -350,7 +350,7 @@ def test_colours_are_taken_named_and_saved(demo: Any, qtbot: Any, tmp_path: Path
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/c.css", ""))
     s.saving.save_colours()
     assert demo.ledge.bad
-    s.colours.cards[0].gone.emit(0)
+    s.panel.colours.cards[0].gone.emit(0)
     assert len(d.character.swatches) == n - 1
 
 
@@ -359,10 +359,10 @@ def test_the_norm_is_chosen_and_readings_leave_as_a_table(demo: Any, tmp_path: P
     d.choose_character("wick")
     demo.desk.flush()
     z = s.list.rows["eye_station"].item.z(d.seen().value("eye_station"))
-    names = [s.against.itemData(i) for i in range(s.against.count())]
+    names = [s.panel.against.itemData(i) for i in range(s.panel.against.count())]
     assert "age:10" in names and "cast" in names and "style:study:lamp-room" in names
     for name in ("age:10", "cast", "style:study:lamp-room"):
-        s._set_norm(names.index(name))
+        s.panel.against.activated.emit(names.index(name))
         demo.desk.flush()
         assert d.character.decisions.norm == name
         if name == "age:10":

@@ -149,7 +149,7 @@ def test_filter_sort_and_fold(demo: Any) -> None:
 
 
 def test_noticed_first_takes_words_and_readings(demo: Any) -> None:
-    box, d = demo.desk.stations[0].noticed, demo.desk.document
+    box, d = demo.desk.stations[0].panel.noticed, demo.desk.document
     d.choose_character("wick")
     demo.desk.flush()
     assert not box._show_ruler()

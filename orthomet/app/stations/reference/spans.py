@@ -62,7 +62,7 @@ class Spans:
         if self.s.document.do(f"Own span: {name}", keep_span(c.id, ref.id, made)):
             self.drop_span()
             self.s.list.open_group(OWN_GROUP)
-            self.s.pages.show_page(0)
+            self.s.panel.pages.show_page(0)
 
     def drop_span(self) -> None:
         self._span = self._unit = None

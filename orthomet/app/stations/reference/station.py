@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from ....core.imaging.faces import available
 from ....core.landmarks.level import LevelBy
@@ -26,19 +26,14 @@ from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import Role
 from ....core.resolve import plan_of_style
 from ...document import Document
-from ...gauges.list import GaugeList
 from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...stage.marks import MarksEdit
-from ..base import Panel, Station, button
+from ..base import Station, button
 from ..marking import Clicked, counts_words, edit_reference, estimated, follow, seeded, without
-from ..pages import PageSwitch
-from .colours_page import ColoursPage
 from .finding import Finding
-from .idea_page import IdeaPage
-from .items import gauge_items, value_words
-from .noticed import NoticedFirst
-from .picture_page import PicturePage
+from .items import value_words
+from .panel import ReferencePanel
 from .saving import Saving
 from .spanbar import SpanBar
 from .spans import Spans
@@ -56,7 +51,8 @@ class ReferenceStation(Station):
         self.stage.choose.clicked.connect(lambda: self.wanted.emit("picture"))
         self.stage.demo.clicked.connect(lambda: self.wanted.emit("demo"))
         self._front = plan_of_style("measured-adult").points
-        self._build_panel()
+        self.panel = ReferencePanel(document)
+        self.list = self.panel.list
         self.span_bar = SpanBar()
         below = QWidget()
         lines = QVBoxLayout(below)
@@ -116,39 +112,6 @@ class ReferenceStation(Station):
         for w in (self.counts, self.find, self.start_over, self.confirm_all):
             self.head.addWidget(w)
 
-    def _build_panel(self) -> None:
-        self.panel = Panel("Readings")
-        self.panel.title.hide()
-        self.pages = PageSwitch(("Readings", "Picture", "Idea", "Colours"))
-        self.panel.top.addWidget(self.pages)
-        self.panel.top.addStretch(1)
-        readings = QWidget()
-        column = QVBoxLayout(readings)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        self.noticed, self.list = NoticedFirst(), GaugeList("reference")
-        self.against = QComboBox()
-        self.against.setAccessibleName("Read against")
-        self.against.setToolTip("The norm the face is read against, and planned from")
-        self.against.activated.connect(self._set_norm)
-        self.foot = QLabel()
-        self.foot.setProperty("soft", True)
-        row = QHBoxLayout()
-        row.setContentsMargins(16, 5, 16, 6)
-        row.setSpacing(10)
-        row.addWidget(self.foot, 1)
-        row.addWidget(self.against)
-        self.against.setMaximumWidth(176)
-        column.addWidget(self.noticed)
-        column.addSpacing(6)
-        column.addWidget(self.list, 1)
-        column.addLayout(row)
-        self.picture, self.idea, self.colours = PicturePage(), IdeaPage(), ColoursPage()
-        self.stack = QStackedWidget()
-        for w in (readings, self.picture, self.idea, self.colours):
-            self.stack.addWidget(w)
-        self.panel.column.addWidget(self.stack, 1)
-
     def _credit_bar(self) -> QWidget:
         bar = QWidget()
         row = QHBoxLayout(bar)
@@ -173,18 +136,19 @@ class ReferenceStation(Station):
         s.corners_set.connect(self.finding.corners)
         self.span_bar.kept.connect(self.spans.keep_span)
         self.span_bar.dropped.connect(self.spans.drop_span)
-        self.pages.turned.connect(self._turn_page)
+        self.panel.norm_chosen.connect(self._set_norm)
+        panel = self.panel
         self.list.hovered.connect(self._row_hover)
-        self.noticed.hovered.connect(self._row_hover)
+        panel.noticed.hovered.connect(self._row_hover)
         self.list.missing_clicked.connect(self._place_missing)
-        self.noticed.changed.connect(lambda rows: self.edit_character("Noticed first", {"noticed": rows}))
-        self.picture.changed.connect(self.edit_fields)
-        self.picture.corners_wanted.connect(s.click_corners)
-        self.picture.mend_corners.connect(self.finding.find_marks)
-        for page in (self.picture.character_changed, self.idea.changed, self.colours.changed):
+        panel.noticed.changed.connect(lambda rows: self.edit_character("Noticed first", {"noticed": rows}))
+        panel.picture.changed.connect(self.edit_fields)
+        panel.picture.corners_wanted.connect(s.click_corners)
+        panel.picture.mend_corners.connect(self.finding.find_marks)
+        for page in (panel.picture.character_changed, panel.idea.changed, panel.colours.changed):
             page.connect(self.edit_character)
-        self.colours.take_wanted.connect(self.saving.take_colours)
-        self.colours.export_wanted.connect(self.saving.save_colours)
+        panel.colours.take_wanted.connect(self.saving.take_colours)
+        panel.colours.export_wanted.connect(self.saving.save_colours)
 
     # ---- edits
 
@@ -224,10 +188,10 @@ class ReferenceStation(Station):
             if not self.reference.marks.points:
                 self.stage.begin_seeding()
 
-    def _set_norm(self, index: int) -> None:
+    def _set_norm(self, name: str) -> None:
         c = self.document.character
         if c:
-            self.document.do("Read against", decide(c.id, norm=str(self.against.itemData(index))))
+            self.document.do("Read against", decide(c.id, norm=name))
 
     def _remove(self) -> None:
         c, ref = self.document.character, self.reference
@@ -311,23 +275,17 @@ class ReferenceStation(Station):
         self.hot = set()
         reg = self.document.seen().registry
         lit = {r.key for r in reg.readings if r.role is not Role.BALANCE and names & r.over.needs} if names else set()
-        self.list.light(lit)
-        self.noticed.light(lit)
+        self.panel.light(lit)
 
     def _light(self) -> None:
         m = self.document.seen()
         self.stage.lit_keys = set(self.hot)
         self.stage.lit_words = {k: value_words(m.registry, k, m.table[k]) for k in self.hot if k in m.table}
-        self.list.light(self.hot)
-        self.noticed.light(self.hot)
+        self.panel.light(self.hot)
         self.stage.update()
         self.status_changed.emit()
 
     # ---- what the frame asks
-
-    def _turn_page(self, k: int) -> None:
-        self.stack.setCurrentIndex(k)
-        self._refresh_page()
 
     def refresh(self) -> None:
         c, ref = self.document.character, self.reference
@@ -359,46 +317,12 @@ class ReferenceStation(Station):
         self.confirm_all.setText(f"Confirm {loose}")
         self.start_over.setVisible(ref is not None)
         self.find.setVisible(ref is not None and view == "front")
-        self._refresh_page()
+        self.panel.refresh()
         sentence = self.document.landmark_problem()
         if sentence:
             self.document.trouble.emit(sentence)
         if self.hot:
             self._light()
-
-    def _refresh_page(self) -> None:
-        """Bring up to date the page that shows; a drag pays for no other."""
-        c, ref = self.document.character, self.reference
-        m = self.document.seen()
-        against = self.document.norm(m.registry)
-        k = self.stack.currentIndex()
-        if k == 0:
-            items = gauge_items(c, ref, m, against)
-            self.list.set_items(items)
-            front = m.registry.schema.view == "front"
-            self.noticed.setVisible(front)
-            if front:
-                self.noticed.set_content(c.noticed if c else (), self.document.plan().noticed, {i.key: i for i in items})
-            self._show_norms(against.title)
-        elif k == 1:
-            self.picture.set_content(c, ref, m, against)
-        elif k == 2:
-            self.idea.set_content(c)
-        else:
-            self.colours.set_content(c, ref is not None)
-
-    def _show_norms(self, title: str) -> None:
-        c = self.document.character
-        rows = [(words, name) for name, words in self.document.norm_choices()]
-        shown = [(self.against.itemText(i), self.against.itemData(i)) for i in range(self.against.count())]
-        if rows != shown:
-            self.against.clear()
-            for words, name in rows:
-                self.against.addItem(words, name)
-        name = c.decisions.norm if c else "adult"
-        self.against.setCurrentIndex(max(0, self.against.findData(name)))
-        self.against.setEnabled(c is not None)
-        self.foot.setText("Approximate averages, no ideal." if not name.startswith("style:") else "Judged by its own style.")
 
     def badge(self) -> tuple[str, str]:
         c = self.document.character

@@ -1,0 +1,101 @@
+"""The Reference station's panel: readings against a norm, the picture, the idea, the colours; only the page that shows is kept up."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+
+from ...document import Document
+from ...gauges.list import GaugeList
+from ..base import Panel
+from ..pages import PageSwitch
+from .colours_page import ColoursPage
+from .idea_page import IdeaPage
+from .items import gauge_items
+from .noticed import NoticedFirst
+from .picture_page import PicturePage
+
+
+class ReferencePanel(Panel):
+    norm_chosen = Signal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__("Readings")
+        self.document = document
+        self.title.hide()
+        self.pages = PageSwitch(("Readings", "Picture", "Idea", "Colours"))
+        self.top.addWidget(self.pages)
+        self.top.addStretch(1)
+        self.picture, self.idea, self.colours = PicturePage(), IdeaPage(), ColoursPage()
+        self.stack = QStackedWidget()
+        for w in (self._readings(), self.picture, self.idea, self.colours):
+            self.stack.addWidget(w)
+        self.column.addWidget(self.stack, 1)
+        self.pages.turned.connect(self._turn)
+
+    def _readings(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.noticed, self.list = NoticedFirst(), GaugeList("reference")
+        self.against = QComboBox()
+        self.against.setAccessibleName("Read against")
+        self.against.setToolTip("The norm the face is read against, and planned from")
+        self.against.setMaximumWidth(176)
+        self.against.activated.connect(lambda k: self.norm_chosen.emit(str(self.against.itemData(k))))
+        self.foot = QLabel()
+        self.foot.setProperty("soft", True)
+        row = QHBoxLayout()
+        row.setContentsMargins(16, 5, 16, 6)
+        row.setSpacing(10)
+        row.addWidget(self.foot, 1)
+        row.addWidget(self.against)
+        column.addWidget(self.noticed)
+        column.addSpacing(6)
+        column.addWidget(self.list, 1)
+        column.addLayout(row)
+        return page
+
+    def _turn(self, k: int) -> None:
+        self.stack.setCurrentIndex(k)
+        self.refresh()
+
+    def light(self, keys: set[str]) -> None:
+        self.list.light(keys)
+        self.noticed.light(keys)
+
+    def refresh(self) -> None:
+        """Bring up to date the page that shows; a drag pays for no other."""
+        c = self.document.character
+        ref = c.reference if c else None
+        m = self.document.seen()
+        against = self.document.norm(m.registry)
+        k = self.stack.currentIndex()
+        if k == 0:
+            items = gauge_items(c, ref, m, against)
+            self.list.set_items(items)
+            front = m.registry.schema.view == "front"
+            self.noticed.setVisible(front)
+            if front:
+                self.noticed.set_content(c.noticed if c else (), self.document.plan().noticed, {i.key: i for i in items})
+            self._show_norms()
+        elif k == 1:
+            self.picture.set_content(c, ref, m, against)
+        elif k == 2:
+            self.idea.set_content(c)
+        else:
+            self.colours.set_content(c, ref is not None)
+
+    def _show_norms(self) -> None:
+        c = self.document.character
+        rows = [(words, name) for name, words in self.document.norm_choices()]
+        shown = [(self.against.itemText(i), self.against.itemData(i)) for i in range(self.against.count())]
+        if rows != shown:
+            self.against.clear()
+            for words, name in rows:
+                self.against.addItem(words, name)
+        name = c.decisions.norm if c else "adult"
+        self.against.setCurrentIndex(max(0, self.against.findData(name)))
+        self.against.setEnabled(c is not None)
+        self.foot.setText("Approximate averages, no ideal." if not name.startswith("style:") else "Judged by its own style.")
