@@ -143,6 +143,5 @@ FOLLOW: dict[str, dict[str, float]] = {
     "stomion": {"labiale_superius": 1.0, "labiale_inferius": 1.0},
     "trichion": {"parting": 1.0},
     **{f"palpebrale_superius_{s}": {f"lid_crease_{s}": 1.0} for s in "lr"},
-    **{f"brow_inner_{s}": {"glabella": 0.5} for s in "lr"},
 }
 """Points without an edge of their own move with the one they belong to, by a share of its way (own, tried on 90 painted portraits)."""

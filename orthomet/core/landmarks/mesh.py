@@ -21,23 +21,24 @@ SPREAD_DEG = 2.5
 """How well the network tells a turn up to 35° of yaw, one standard deviation (own measurement on the demo's paintings)."""
 
 
-YAW_GAIN, PITCH_GAIN = 1.15, 1.25
+YAW_GAIN, PITCH_GAIN = 1.15, 1.34
 """The network under-reads turns, as it does every departure from the average (own measurement on the demo's paintings,
 turned by known angles, and on rendered heads not used for it)."""
 
 
-PITCH_ZERO, ROLL_ZERO = 0.8, -0.4
+YAW_ZERO, PITCH_ZERO, ROLL_ZERO = 0.6, 0.85, -0.4
 """What it tells of a level head, degrees (own measurement, as above)."""
-ROLL_COUPLING = -0.0042
-"""Roll it adds where a head is both turned and tilted, degrees a square degree: an out-of-plane turn that is under-read leaves
-a rest in the plane (own measurement on 80 turned paintings; leaving each sitter out in turn it stays within 2°)."""
+YAW_COUPLING, ROLL_COUPLING = -0.005, -0.0042
+"""Yaw and roll it adds where a head is both turned and tilted, degrees a square degree: an out-of-plane turn that is under-read
+leaves a rest in the others (own measurement on 80 turned paintings; leaving each sitter out in turn yaw stays within 4°, roll
+within 2°)."""
 
 
 class MeshTable(Record):
     name: str
     source: str
-    landmarks: dict[str, int]
-    """Landmark → mesh point; the character's own sides."""
+    landmarks: dict[str, tuple[int, ...]]
+    """Landmark → the mesh points whose middle it is; the character's own sides."""
     rigid: tuple[int, ...]
     """Mesh points of the face's rim and the forehead."""
     level: tuple[tuple[float, float, float], ...]
@@ -69,7 +70,9 @@ def turn_of(mesh: Array) -> Turn:
     rigid, level = _rigid()
     yaw, pitch, roll = angles(kabsch(level, mesh[rigid] * np.array([1.0, 1.0, -1.0])))
     yaw, pitch = float(np.clip(yaw * YAW_GAIN, -99, 99)), float(np.clip(pitch * PITCH_GAIN - PITCH_ZERO, -79, 79))
-    roll -= ROLL_ZERO + ROLL_COUPLING * yaw * pitch
+    both = yaw * pitch
+    roll -= ROLL_ZERO + ROLL_COUPLING * both
+    yaw = float(np.clip(yaw - YAW_ZERO - YAW_COUPLING * both, -99, 99))
     return Turn(yaw=round(yaw, 2), pitch=round(pitch, 2), roll=round(roll, 2), spread=SPREAD_DEG)
 
 
@@ -83,7 +86,7 @@ def seeds(mesh: Array, turn: Turn, template: Array, size: tuple[int, int] | None
     template
         An ordinary face, head units, schema order; its depths are the usual ones.
     """
-    known = {n: mesh[k, :2] for n, k in mesh_table().landmarks.items()}
+    known = {n: mesh[list(k), :2].mean(0) for n, k in mesh_table().landmarks.items()}
     solid = np.column_stack([template, usual_depths()]) @ rotation(turn).T
     flat = solid[:, :2]
     names = [n for n in FRONT.names if n in known]
