@@ -9,7 +9,7 @@ from typing import Any
 
 from . import __version__
 from .commands import head, reading
-from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json
+from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, read_face
 from .core.errors import FormatError, OrthometError
 
 
@@ -17,6 +17,13 @@ class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> Any:
         print(f"orthomet: {message}. Try “orthomet --help”.", file=sys.stderr)
         raise SystemExit(2)
+
+
+def _turn_option(q: argparse.ArgumentParser) -> None:
+    q.add_argument(
+        "--turn", nargs=3, type=number, metavar=("YAW", "PITCH", "ROLL"),
+        help="how the head is turned on the picture, degrees; undone before it is measured (the file may say it itself)",
+    )  # fmt: skip
 
 
 def build_parser() -> argparse.ArgumentParser:
@@ -38,8 +45,10 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("landmarks")
     q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
     q.add_argument("--level-by", choices=["centre", "eyes"], default="centre")
+    _turn_option(q)
     q = command("plan", "plan a stylised face from a reference")
     q.add_argument("landmarks")
+    _turn_option(q)
     q.add_argument("--style", default="quillmere-picture-book")
     q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
     q.add_argument("--style-weight", type=number, default=0.4)
@@ -162,14 +171,13 @@ def _decisions(o: argparse.Namespace) -> Any:
 
 
 def _plan(o: argparse.Namespace) -> None:
-    from .core.landmarks.files import read_landmarks
     from .core.plan.plan import make_plan
     from .core.proportions.measure import measure
     from .core.proportions.registry import front_registry
     from .core.resolve import norm_for
 
     against = norm_for(o.norm, front_registry())
-    p = make_plan(measure(read_landmarks(o.landmarks)), _decisions(o), (), None, against)
+    p = make_plan(measure(read_face(o.landmarks, o.turn)), _decisions(o), (), None, against)
     reg = p.registry
     plan = {k: or_null(v) for k, v in zip(reg.keys, p.values.tolist(), strict=True)}
     raw = dict(zip(p.space.keys, p.raw.tolist(), strict=True))

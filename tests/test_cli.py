@@ -227,6 +227,55 @@ def test_check_against_landmarks_and_project(capsys, landmark_file, tmp_path: Pa
         assert sorted(f["reading"] for f in got["findings"]) == ["eye_width_l_fw", "mouth_station"]
 
 
+def test_a_turn_is_undone_before_a_face_is_measured(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """The demo's own solid turned by 30°: widths within 3 % and stations within 1 % of the head, by file and by option."""
+    from orthomet.core.landmarks.files import landmarks_to_text
+    from orthomet.core.landmarks.points import from_array
+    from orthomet.core.landmarks.turn import Turn
+    from orthomet.demo.painting.paint import SITTERS
+    from orthomet.demo.painting.turned import landmark_depths, sitter_points
+    from tests.core.test_turn import seen
+
+    s, turn = SITTERS["lorn"][0], Turn(yaw=30)
+    flat = sitter_points(s)
+    files = {}
+    for name, xy, said in (
+        ("flat", flat, None),
+        ("told", seen(flat, landmark_depths(s), turn), turn),
+        ("bare", seen(flat, landmark_depths(s), turn), None),
+    ):
+        files[name] = tmp_path / f"{name}.json"
+        files[name].write_text(landmarks_to_text(from_array(xy * 800 + 900, turn=said)))
+    truth = ok(capsys, "measure", str(files["flat"]))["readings"]
+    told = ok(capsys, "measure", str(files["told"]))
+    given = ok(capsys, "measure", str(files["bare"]), "--turn", "30", "0", "0")
+    bare = ok(capsys, "measure", str(files["bare"]))
+    assert told["turn"]["yaw"] == given["turn"]["yaw"] == 30 and "turn" not in bare
+    for body in (told, given):
+        rows = body["readings"]
+        for key in ("eye_width_fw", "mouth_width_fw", "nose_width_fw", "face_width_hh"):
+            assert rows[key]["value"] == pytest.approx(truth[key]["value"], rel=0.03), key
+        assert (
+            rows["eye_station"]["value"] == pytest.approx(truth["eye_station"]["value"], abs=0.01)
+            and rows["eye_station"]["trusted"]
+        )
+    off = abs(bare["readings"]["face_width_hh"]["value"] / truth["face_width_hh"]["value"] - 1)
+    assert off > 0.05 and "trusted" not in bare["readings"]["face_width_hh"]
+    far = ok(capsys, "measure", str(files["bare"]), "--turn", "-60", "0", "0")["readings"]
+    assert not all(r["trusted"] for r in far.values())
+    code, out, _ = run(capsys, "measure", str(files["told"]))
+    assert code == 0 and out.startswith("Turned by yaw +30°")
+    code, _, err = run(capsys, "measure", str(files["told"]), "--turn", "400", "0", "0")
+    assert code == 2 and "--turn wants yaw" in err
+    planned = [
+        ok(capsys, "plan", str(files[n]), "--style-weight", "0")["plan"]["face_width_hh"] for n in ("flat", "told", "bare")
+    ]
+    assert planned[1] == pytest.approx(planned[0], rel=0.03) and abs(planned[2] / planned[0] - 1) > 0.03
+    again = tmp_path / "again.json"
+    ok(capsys, "landmarks", str(files["told"]), "--out", str(again))
+    assert json.loads(again.read_text())["turn"]["yaw"] == 30
+
+
 def test_demo_and_validate(capsys, tmp_path: Path, landmark_file) -> None:  # type: ignore[no-untyped-def]
     demo = tmp_path / "demo.orthomet"
     assert main(["demo", "--write", str(demo)]) == 0

@@ -40,8 +40,30 @@ def pairs(texts: list[str], flag: str) -> dict[str, float]:
     return out
 
 
-def read_face(path: str) -> Any:
-    """Landmarks of a ``.json`` or ``.pts`` file."""
+def read_face(path: str, turn: list[float] | None = None) -> Any:
+    """Landmarks of a ``.json`` or ``.pts`` file to be measured: the file's own turn, or the one given, is undone."""
+    from dataclasses import replace
+
+    from ..core.references import straight
+
+    marks = read_points(path)
+    return straight(replace(marks, turn=turn_of(turn)) if turn else marks)
+
+
+def turn_of(numbers: list[float]) -> Any:
+    """``--turn YAW PITCH ROLL``."""
+    from pydantic import ValidationError
+
+    from ..core.landmarks.turn import Turn
+
+    try:
+        return Turn(yaw=numbers[0], pitch=numbers[1], roll=numbers[2])
+    except ValidationError:
+        raise FormatError("--turn wants yaw (−180 to 180), pitch (−80 to 80) and roll (−180 to 180) in degrees.") from None
+
+
+def read_points(path: str) -> Any:
+    """Landmarks of a ``.json`` or ``.pts`` file as they are."""
     from ..core.landmarks.files import read_landmarks
     from ..core.landmarks.pts import read_pts
 
@@ -50,7 +72,6 @@ def read_face(path: str) -> Any:
 
 def face_of(o: argparse.Namespace, needs: str) -> Any:
     """The face a drawing command is about: a landmark file, a project's character, or a style by itself."""
-    from ..core.landmarks.files import read_landmarks
     from ..core.resolve import Face, complete, face_as_plan, is_project, plan_of_style, plan_points_of
 
     if bool(o.landmarks) == bool(o.style):
@@ -60,7 +81,7 @@ def face_of(o: argparse.Namespace, needs: str) -> Any:
         return Face(dict(p.table), p.points)
     if is_project(o.landmarks):
         return plan_points_of(o.landmarks)[0]
-    return complete(face_as_plan(read_landmarks(o.landmarks)))
+    return complete(face_as_plan(read_face(o.landmarks)))
 
 
 def height_of(o: argparse.Namespace, face: Any) -> float:

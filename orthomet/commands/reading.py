@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import argparse
+from dataclasses import replace
 from typing import Any
 
 from ..core.errors import FormatError
-from .common import or_null, print_json, read_face
+from .common import or_null, print_json, read_face, read_points, turn_of
 
 
 def measure(o: argparse.Namespace) -> None:
@@ -14,12 +15,16 @@ def measure(o: argparse.Namespace) -> None:
     from ..core.proportions.measure import measure
     from ..core.proportions.norms import z_scores
     from ..core.proportions.views import registry_of
+    from ..core.references import straight, trusted
     from ..core.resolve import norm_for
 
-    marks = read_face(o.landmarks)
+    seen = read_points(o.landmarks)
+    turn = turn_of(o.turn) if o.turn else seen.turn
+    marks = straight(replace(seen, turn=turn))
     reg = registry_of(marks.view, marks.spans)
     against = norm_for(o.norm, reg)
     m = measure(marks, reg, LevelBy(o.level_by))
+    stands = trusted(m, against, turn is not None and turn.far)
     z = z_scores(m.values, against, m.registry)
     out = {}
     for i, r in enumerate(m.registry.readings):
@@ -28,16 +33,22 @@ def measure(o: argparse.Namespace) -> None:
         out[r.key] = {
             "value": m.value(r.key), "kind": str(r.kind), "norm": or_null(against.mean[i]), "sd": or_null(against.sd[i]),
             "z": or_null(z[i]) if sure else None, "state": str(state) if state else "not measured",
-            "uncertainty": or_null(m.noise[i]) if state else None,
+            "uncertainty": or_null(m.noise[i]) if state else None, **({"trusted": bool(stands[i])} if turn is not None else {}),
         }  # fmt: skip
     if o.json:
-        print_json({"view": marks.view, "norm": against.name, "readings": out})
+        print_json({
+            "view": marks.view, "norm": against.name, **({"turn": turn.model_dump()} if turn is not None else {}), "readings": out,
+        })  # fmt: skip
         return
+    if turn is not None:
+        print(f"Turned by yaw {turn.yaw:+.0f}°, pitch {turn.pitch:+.0f}°, roll {turn.roll:+.0f}°; that is undone."
+              + (" It is far: readings marked ? are not to be trusted." if turn.far else ""))  # fmt: skip
     for r in m.registry.readings:
         v = out[r.key]
         if v["value"] is not None:
             z_text = f"{v['z']:+6.2f}" if v["z"] is not None else "      "
-            print(f"{r.label:26s} {v['value']:9.4f}{r.unit[:1] if r.angle else ' '} {z_text}  {v['state']:10s} {r.key}")
+            doubt = "" if v.get("trusted", True) else "?"
+            print(f"{r.label:26s} {v['value']:9.4f}{doubt}{r.unit[:1] if r.angle else ' '} {z_text}  {v['state']:10s} {r.key}")
 
 
 def readings(o: argparse.Namespace) -> None:
@@ -68,7 +79,7 @@ def landmarks(o: argparse.Namespace) -> None:
     elif not o.source.lower().endswith((".json", ".pts")):
         raise FormatError(f"{o.source} is no landmark file. If it is a picture, add --auto to find the points.")
     else:
-        marks = read_face(o.source)
+        marks = read_points(o.source)
     write_whole(o.out, (to_pts(marks) if kind == "pts" else landmarks_to_text(marks)).encode())
     unsure = sorted(n for n, s in marks.states.items() if str(s) == "estimated")
     if o.json:
@@ -88,7 +99,13 @@ def _found(path: str, face: int) -> tuple[Any, dict[str, Any]]:
     rgb = np.ascontiguousarray(load_file(path)[1].pixels[..., :3])
     a = auto_landmarks(rgb, face - 1)
     boxes = [[round(v, 1) for v in f.box] for f in a.faces]
-    return a.marks, {"faces": len(a.faces), "face": face, "boxes": boxes, "turn": a.turn.model_dump(), "refined": sorted(a.moved)}
+    return replace(a.marks, turn=a.turned), {
+        "faces": len(a.faces),
+        "face": face,
+        "boxes": boxes,
+        "turn": a.turn.model_dump(),
+        "refined": sorted(a.moved),
+    }
 
 
 def style_learn(o: argparse.Namespace) -> None:

@@ -73,21 +73,26 @@ def _scale(before: Array, after: Array) -> float:
     return b / a if a > 0 else 1.0
 
 
-def straightened(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
-    """Landmarks of a reference with page, distance and turn undone; what that leaves uncertain is in their spreads."""
-    marks = flat(ref, spans)
-    if marks.view != "front" or not marks.points or (ref.turn is None and ref.distance_m is None):
-        return marks
+def straight(marks: Landmarks, distance_m: float | None = None) -> Landmarks:
+    """A front face as it is seen head-on from afar: its own turn and a near lens undone, what that leaves uncertain in its spreads."""
+    turn = marks.turn
+    if marks.view != "front" or not marks.points or (turn is None and distance_m is None):
+        return marks if turn is None else replace(marks, turn=None)
     schema = marks.schema
     xy: Array = marks.array()
     added: Array = np.zeros(len(schema.names))
-    if ref.distance_m is not None:
-        xy = from_distance(xy, ref.distance_m, schema)
-    if ref.turn is not None:
-        xy, added = undone(xy, ref.turn, schema)
+    if distance_m is not None:
+        xy = from_distance(xy, distance_m, schema)
+    if turn is not None:
+        xy, added = undone(xy, turn, schema)
     spread = np.hypot(marks.spreads(), added)
     new = from_array(xy, schema, states=marks.states, size=None, spans=marks.spans)
     return replace(new, spread={n: float(s) for n, s in zip(schema.names, spread, strict=True) if s > 0 and n in new.points})
+
+
+def straightened(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
+    """Landmarks of a reference with page, distance and turn undone."""
+    return straight(replace(flat(ref, spans), turn=ref.turn), ref.distance_m)
 
 
 def measure_reference(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Measured:

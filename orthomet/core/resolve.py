@@ -26,7 +26,7 @@ from .project.store import SUFFIX, Stored, read
 from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, cast_mean, norm_over, with_means
 from .proportions.registry import Registry, front_registry
-from .references import measure_reference, pool
+from .references import measure_reference, pool, straight
 from .studies import style_of_study
 from .styles.library import Style, style, styles
 from .styles.schools import schools
@@ -232,7 +232,7 @@ def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
         meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
         d = character.decisions
         return Face(dict(plan.table), plan.points, character.features, character.expression, d.chin_forward), meant
-    return face_as_plan(read_landmarks(text)), ()
+    return face_as_plan(straight(read_landmarks(text))), ()
 
 
 def _norm_there(name: str, project: Project) -> bool:

@@ -15,6 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from orthomet.core.imaging import faces
+from orthomet.core.landmarks.files import landmarks_to_text
 from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.pts import to_pts
 from orthomet.core.landmarks.templates import template
@@ -380,6 +381,11 @@ def test_landmarks_come_by_file_and_clipboard_and_go_as_68_points(
     (tmp_path / "f.pts").write_text(to_pts(marks_of()))
     assert demo.desk.open_path(str(tmp_path / "f.pts")) and "vertex" not in s.reference.marks.points
     assert s.reference.marks.points["stomion"] == pytest.approx(marks_of().points["stomion"], abs=1e-3)
+    d.undo()
+    turned = {**json.loads(landmarks_to_text(marks_of())), "turn": {"yaw": 20, "pitch": 0, "roll": 0}}
+    (tmp_path / "t.json").write_text(json.dumps(turned))
+    assert demo.desk.open_path(str(tmp_path / "t.json")) and s.reference.turn.yaw == 20  # the turn comes with the points
+    assert s.landmarks_here().turn.yaw == 20
     d.undo()
     spans = [{"id": "tail", "name": "Tail", "view": "front", "ends": ["own_tail_a", "own_tail_b"], "by": "hh"}]
     points = {n: list(xy) for n, xy in marks_of().points.items()} | {"own_tail_a": [0, 0], "own_tail_b": [0, 400]}

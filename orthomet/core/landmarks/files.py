@@ -12,6 +12,7 @@ from ..datafiles import Record, parse, read_text
 from ..errors import FormatError, LandmarkError
 from .own import OwnSpan, spans_problem
 from .points import Landmarks, State, require_measurable
+from .turn import Turn
 from .views import SCHEMAS, known_somewhere
 
 MAX_BYTES = 4_000_000
@@ -26,6 +27,7 @@ class LandmarkFile(Record):
     states: dict[str, State] = {}
     spread: dict[str, float] = Field(default={}, description="own uncertainty of a point, pixels")
     spans: tuple[OwnSpan, ...] = ()
+    turn: Turn | None = Field(None, description="how the head is turned, degrees; undone before the face is measured")
 
     @field_validator("view")
     @classmethod
@@ -50,7 +52,7 @@ def landmarks_from_text(text: str, where: str = "The landmark file") -> Landmark
     sentence = spans_problem(f.spans)
     if sentence:
         raise FormatError(f"{where}: {sentence}")
-    marks = Landmarks(f.view, points, f.states, f.spread, f.size, f.spans)
+    marks = Landmarks(f.view, points, f.states, f.spread, f.size, f.spans, f.turn)
     for name, xy in points.items():
         if not (math.isfinite(xy[0]) and math.isfinite(xy[1])) and not known_somewhere(name):
             raise LandmarkError(f"“{name}” has no proper place.")
@@ -76,5 +78,6 @@ def landmarks_to_text(marks: Landmarks) -> str:
         "states": {n: str(s) for n, s in marks.states.items()},
         "spread": dict(marks.spread),
         "spans": [s.model_dump() for s in marks.spans],
+        "turn": marks.turn.model_dump() if marks.turn else None,
     }
     return json.dumps({k: v for k, v in body.items() if v or k in ("view", "points")}, indent=1) + "\n"

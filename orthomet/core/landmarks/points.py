@@ -12,6 +12,7 @@ from ..errors import LandmarkError
 from ..kinds import Array, there
 from .own import MAX_SPANS, OwnSpan
 from .schema import FRONT, Schema
+from .turn import Turn
 from .views import SCHEMAS, own_ends, schema_with
 
 
@@ -44,6 +45,8 @@ class Landmarks:
     size: tuple[int, int] | None = None
     spans: tuple[OwnSpan, ...] = ()
     """The artist's own spans, measured beside the view's readings."""
+    turn: Turn | None = None
+    """How the head is turned on the picture; the points are as seen (:func:`orthomet.core.references.straight` undoes it)."""
 
     @property
     def schema(self) -> Schema:

@@ -246,13 +246,15 @@ def marks_of(found: Landmarks) -> Marks:
 
 
 def take_landmarks(cid: str, rid: str, found: Landmarks) -> Edit:
-    """Landmarks from a file for one reference; own spans the character does not have yet come with them."""
+    """Landmarks from a file for one reference; own spans the character does not have yet, and a turn, come with them."""
 
     def one(c: Character) -> Character:
         known = {s.id for s in c.spans}
         spans = (*c.spans, *(s for s in found.spans if s.id not in known))
         marks = marks_of(found)
-        return _with(c, spans=spans, references=tuple(_with(r, marks=marks) if r.id == rid else r for r in c.references))
+        more = {"turn": found.turn} if found.turn is not None else {}
+        refs = tuple(_with(r, marks=marks, **more) if r.id == rid else r for r in c.references)
+        return _with(c, spans=spans, references=refs)
 
     return change_character(cid, one)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from PySide6.QtGui import QAction
@@ -209,7 +210,7 @@ class ReferenceStation(Station):
 
     def landmarks_here(self) -> Landmarks | None:
         c, ref = self.document.character, self.reference
-        return ref.marks.landmarks(ref.image.size, c.spans) if c and ref else None
+        return replace(ref.marks.landmarks(ref.image.size, c.spans), turn=ref.turn) if c and ref else None
 
     # ---- points
 
