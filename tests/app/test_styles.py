@@ -45,7 +45,7 @@ def test_library_styles_are_compared_on_the_same_gauges(demo: Any, styles: Any) 
     assert s.list.rows["eye_width_fw"].item.other != before
     drag(row, QPointF(row.x_of(row.item.style), 12), QPointF(row.x_of(row.item.style) - 30, 12))
     assert d.project.studies[0].rows == {} and not d.dirty  # a library style is not changed
-    s.toward.click()
+    s.bar.toward.click()
     assert d.character.decisions.style == "low-lantern" and d.undo_label == "Style"
 
 
@@ -93,9 +93,9 @@ def test_a_style_is_learned_from_drawings_that_are_dropped_and_marked(demo: Any,
     drag(stage, q, q + QPointF(0, 9))
     demo.desk.flush()
     assert s.study.samples[0].marks.points["stomion"][1] > sample.marks.points["stomion"][1]
-    s.confirm_all.click()
+    s.bar.confirm_all.click()
     demo.desk.flush()
-    assert style_of_study(s.study).readings["mouth_station"].n == 1 and not s.confirm_all.isVisible()
+    assert style_of_study(s.study).readings["mouth_station"].n == 1 and not s.bar.confirm_all.isVisible()
     QTest.keyClick(stage, Qt.Key.Key_Escape)
     QTest.keyClick(stage, Qt.Key.Key_Escape)
     demo.desk.flush()
@@ -111,7 +111,7 @@ def test_samples_are_walked_and_taken_out(demo: Any, styles: Any, qtbot: Any) ->
     s.show_style("study:lamp-room")
     demo.desk.flush()
     QTest.mouseClick(s.strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(s.strip.tile(2).center()))
-    assert s.samples.open_id == "sketch-3" and s.counts.text().startswith("59 placed")
+    assert s.samples.open_id == "sketch-3" and s.bar.counts.text().startswith("59 placed")
     QTest.keyClick(s, Qt.Key.Key_PageDown)
     assert s.samples.open_id == "sketch-4"
     s.samples.step(-1)
@@ -224,16 +224,16 @@ def test_styles_are_copied_saved_opened_and_removed(
 ) -> None:
     s, d = styles, demo.desk.document
     s.show_style("low-lantern")
-    s.copy.click()
+    s.bar.copy.click()
     assert s.study.title == "Low lantern, mine" and s.list.rows["eye_width_fw"].item.free
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "mine.json"), ""))
-    s._export()
+    s.export_style()
     body = json.loads((tmp_path / "mine.json").read_text())
     assert body["name"] == "low-lantern-mine" and body["readings"]["eye_width_fw"]["mean"] == 0.3
     demo.desk.go_named("Plan")
     assert demo.desk.open_path(str(tmp_path / "mine.json"))
     assert demo.desk.station is s and len(d.project.studies) == 3
-    s.toward.click()
+    s.bar.toward.click()
     name = s.shown_name
     assert d.character.decisions.style == name
     s._remove()
@@ -241,10 +241,10 @@ def test_styles_are_copied_saved_opened_and_removed(
     assert len(d.project.studies) == 2 and d.character.decisions.style != name and s.shown_name != name
     (tmp_path / "bad.json").write_text('{"name": "x", "title": "X", "readings": {"nonsense": {"mean": 1}}}')
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "bad.json"), ""))
-    s._import()
+    s.import_style()
     assert demo.ledge.bad and "nonsense" in demo.ledge.sentence and len(d.project.studies) == 2
     s.new_study()
-    s._export()
+    s.export_style()
     assert demo.ledge.bad and "says nothing yet" in demo.ledge.sentence
     assert save(d, tmp_path / "p.orthomet")
     from orthomet.core.project.store import read

@@ -1,11 +1,12 @@
-"""Seeds moved onto what the picture shows, feature by feature: iris, lids, mouth, nose wings, chin and cheeks, hair.
+"""Seeds moved onto what the picture shows, feature by feature: iris, lids, brows, mouth, nose wings, chin and cheeks, hair.
 
 The mesh regresses to an average face, so it says where a feature is, not how large. Each step here looks only near its seed
 and leaves the seed alone where the picture tells nothing. What it moves stays *estimated* until a person confirms it.
 
 Iris: the circle at which brightness jumps most between inside and outside, on the arcs the lids leave free (after
 Daugman, *IEEE PAMI* 15(11), 1993). Lids and corners: what is not skin around the iris, filled. Mouth line: the darkest path
-between the lips. Outline: the strongest edge across the contour.
+between the lips. Brows: the same over each eye. Outline: the edge across the contour, both sides weighed together. Nose wings: the
+crease beside each. Hair: what is not the ground.
 """
 
 from __future__ import annotations

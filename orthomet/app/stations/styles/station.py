@@ -12,7 +12,6 @@ from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
 from ....core.export.files import write_whole
 from ....core.landmarks.points import Landmarks
-from ....core.landmarks.views import VIEW_WORDS
 from ....core.plan.decisions import Decisions
 from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
 from ....core.project.model import Image, Study
@@ -29,10 +28,11 @@ from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...theme.paint import hline, painting, text
 from ...theme.tokens import PAD, theme
-from ..base import Panel, Station, button
-from ..marking import counts_words, estimated, follow
+from ..base import Panel, Station
+from ..marking import estimated, follow
 from ..pages import PageSwitch
 from .about_page import AboutPage
+from .bar import StylesBar
 from .board import StyleBoard
 from .hand_page import HandPage
 from .items import style_items
@@ -88,9 +88,9 @@ class StylesStation(Station):
         self._connect()
         self._actions = [
             self.action("New style from drawings", "Ctrl+Shift+Y", self.new_study),
-            self.action("Edit a copy of this style", "", self._copy),
-            self.action("Open a style file…", "", self._import),
-            self.action("Save this style as…", "", self._export),
+            self.action("Edit a copy of this style", "", self.copy_style),
+            self.action("Open a style file…", "", self.import_style),
+            self.action("Save this style as…", "", self.export_style),
             self.action("Plan this character toward it", "Ctrl+Return", self._strong),
             self.action("Find the face on the drawing", "Ctrl+J", self.samples.find),
             self.action("Seed points by three clicks", "Ctrl+L", self.samples.seed),
@@ -111,43 +111,8 @@ class StylesStation(Station):
         self.which.activated.connect(lambda i: self.show_style(str(self.which.itemData(i))))
         self.head.addWidget(self.which)
         self.head.addStretch(1)
-        self.heads = QStackedWidget()
-        self.heads.setFixedHeight(34)
-        library = QWidget()
-        row = QHBoxLayout(library)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.toward = button(
-            "Plan toward it", self._plan_toward, "Plan this character toward the shown style (Ctrl+Return)", strong=True
-        )
-        row.addStretch(1)
-        row.addWidget(button("New…", self.new_study, "A new style, learned from drawings you add (Ctrl+Shift+Y)"))
-        self.copy = button("Edit a copy", self._copy, "Take this style into the project and change it there")
-        row.addWidget(self.copy)
-        row.addWidget(button("Open…", self._import, "Open a style file"))
-        row.addWidget(button("Save as…", self._export, "Save this style as a file"))
-        row.addWidget(self.toward)
-        sample = QWidget()
-        row = QHBoxLayout(sample)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.view, self.counts = QComboBox(), QLabel()
-        for key, words in VIEW_WORDS.items():
-            self.view.addItem(words, key)
-        self.view.setAccessibleName("What the drawing shows")
-        self.view.activated.connect(lambda i: self.samples.show_view(str(self.view.itemData(i))))
-        row.addStretch(1)
-        row.addWidget(self.counts)
-        row.addWidget(self.view)
-        self.find = button("Find face", self.samples.find, "Lay points by the face network (Ctrl+J)")
-        row.addWidget(self.find)
-        row.addWidget(button("Three clicks…", self.samples.seed, "Click three points; the rest is laid out (Ctrl+L)"))
-        self.confirm_all = button(
-            "Confirm", self.samples.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
-        )
-        row.addWidget(self.confirm_all)
-        row.addWidget(button("Done", self.samples.close, "Back to the style (Esc)"))
-        self.heads.addWidget(library)
-        self.heads.addWidget(sample)
-        self.head.addWidget(self.heads, 4)
+        self.bar = StylesBar(self)
+        self.head.addWidget(self.bar, 4)
 
     def _build_stage(self) -> None:
         self.board, self.sample_stage, self.pair_board = StyleBoard(), SampleStage(), PairBoard(self.images)
@@ -240,12 +205,12 @@ class StylesStation(Station):
         self.show_style(study.name)
         return study
 
-    def _copy(self) -> None:
+    def copy_style(self) -> None:
         shown = self._style(self.shown_name)
         study = study_of_style(new_id(), shown)
         self._add(study.model_copy(update={"title": f"{study.title[:70]}, mine"}), "Copy style")
 
-    def _import(self) -> None:
+    def import_style(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Open a style file", "", "Style files (*.json)")
         if path:
             self.open_style(path)
@@ -259,7 +224,7 @@ class StylesStation(Station):
             return False
         return self._add(study_of_style(new_id(), found), "Open style") is not None
 
-    def _export(self) -> None:
+    def export_style(self) -> None:
         shown = self._style(self.shown_name)
         if not shown.readings:
             self.say.emit("This style says nothing yet: add drawings and confirm their points first.", True)
@@ -272,14 +237,14 @@ class StylesStation(Station):
             except OrthometError as e:
                 self.say.emit(str(e), True)
 
-    def _plan_toward(self) -> None:
+    def plan_toward(self) -> None:
         c = self.document.character
         if c and self.document.do("Style", decide(c.id, style=self.shown_name)):
             self.say.emit(f"{c.name} is planned toward “{self._style(self.shown_name).title}”.", False)
 
     def _strong(self) -> None:
         """Ctrl+Return: the strong button of the head, whichever shows."""
-        self.samples.confirm_all() if self.samples.current else self._plan_toward()
+        self.samples.confirm_all() if self.samples.current else self.plan_toward()
 
     def _remove(self) -> None:
         if self.study:
@@ -370,21 +335,13 @@ class StylesStation(Station):
         page, sample = self.pages.group.checkedId(), self.samples.current
         self.stack.setCurrentWidget(self.sample_stage if sample else self.pair_board if page == HAND else self.board)
         self.setFocusProxy(self.stack.currentWidget())
-        self.heads.setCurrentIndex(1 if sample else 0)
         self.which.setVisible(sample is None)
         self.samples.show()
         if sample:
-            self.view.setCurrentIndex(self.view.findData(sample.marks.view))
-            loose = len(estimated(sample.marks))
-            self.counts.setText(counts_words(sample.marks))
-            self.find.setVisible(sample.marks.view == "front")
-            self.confirm_all.setVisible(loose > 0)
-            self.confirm_all.setText(f"Confirm {loose}")
+            self.bar.show_sample(sample)
         else:
+            self.bar.show_library(self.document.character, self.shown_name)
             self.board.set_content((self.document.pure(shown), self.document.pure(other)), (shown.title, other.title))
-        c = self.document.character
-        self.toward.setEnabled(c is not None and c.decisions.style != self.shown_name)
-        self.toward.setText(f"Plan {c.name.split()[0]} toward it"[:28] if c else "Plan toward it")
         self.strip.setVisible(study is not None and not (page == HAND and sample is None))
         self.strip.set_content(study.samples if study else (), self.samples.open_id)
         self._refresh_page(page, shown, other, study)
