@@ -82,6 +82,25 @@ def test_points_lie_where_the_painter_put_them() -> None:
         assert set(most) <= set(found.moved)
 
 
+@pytest.mark.parametrize("name", ["sketch-2", "sketch-6", "sketch-7", "study-lorn-41", "study-wick-44", "berta-drawing"])
+def test_line_drawings_are_read_too(name: str) -> None:
+    """The demo's drawings, whose points are known: eyes, brows, mouth and chin within 4 % of the face's width before any hand."""
+    truth = json.loads((OUT / f"{name}.json").read_text())["points"]
+    found = auto_landmarks(shipped(name)).marks.points
+    names = (
+        *CORNERS,
+        "pupil_l",
+        "pupil_r",
+        "palpebrale_superius_l",
+        "palpebrale_inferius_r",
+        "brow_peak_l",
+        "brow_inner_r",
+        "gnathion",
+    )
+    off = {n: float(np.hypot(*np.subtract(found[n], truth[n]))) / face_width(truth) for n in names}
+    assert max(off.values()) < 0.04, {n: round(v, 3) for n, v in off.items() if v > 0.03}
+
+
 def test_everything_found_is_only_estimated() -> None:
     a = auto_landmarks(shipped("lorn"))
     assert problem(a.marks) is None

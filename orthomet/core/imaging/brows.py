@@ -69,8 +69,8 @@ def _brow(side: str, x: Array, y: Array, dark: Array, path: Array) -> Points:
     depth = softened(-dark[path, np.arange(COLUMNS)], 1.0)
     first, last = round(COLUMNS * 0.32), round(COLUMNS * 0.62)
     level = float(np.median(depth[first:last]))
-    if level < FAINT:
-        return {}
+    if level < FAINT or np.median(path[first:last]) >= ROWS - 2:
+        return {}  # nothing there, or only the rim of a lid that lies close below
     start = first + int(depth[first:last].argmax())
     a, b = end(depth, INNER_AT * level, start, -1, 2), end(depth, OUTER_AT * level, start, 1, 2)
     if b - a < 0.3 * COLUMNS:

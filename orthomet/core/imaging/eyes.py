@@ -59,7 +59,7 @@ def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Arra
     steps = np.arange(-reach, reach + 1e-6, 2.0, dtype=np.float32)
     cx: Array
     cy: Array
-    cx, cy = (a.ravel() for a in np.meshgrid(steps + np.float32(centre[0]), steps * np.float32(0.7) + np.float32(centre[1])))
+    cx, cy = (a.ravel() for a in np.meshgrid(steps + np.float32(centre[0]), steps * np.float32(0.45) + np.float32(centre[1])))
     tone = sample(grey, cx, cy)
     dark = tone <= np.partition(tone, len(tone) // 3)[len(tone) // 3]
     cx, cy, tone = cx[dark], cy[dark], tone[dark]
@@ -75,7 +75,7 @@ def _pupil(grey: Array, centre: Array, reach: float, radii: Array) -> tuple[Arra
 
 def _eye(part: Window, soft: Array, seed: Array, wide: float, side: str) -> Points:
     """Points of one eye; ``soft`` is the window's CIELAB, softened."""
-    centre, r, jump = _pupil(part.grey, seed - part.corner, 0.35 * wide, np.arange(0.06, 0.52, 0.04) * wide)
+    centre, r, jump = _pupil(part.grey, seed - part.corner, 0.35 * wide, np.arange(0.10, 0.52, 0.04) * wide)
     centre = centre + part.corner
     if jump < LEAST_JUMP:
         return {}
