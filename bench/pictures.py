@@ -36,10 +36,10 @@ def _points() -> None:
     def bare() -> None:
         f.mesh(picture, f.detect(picture)[0])
 
-    ours, base = alternating(lambda: auto_landmarks(picture, with_finder=f), bare, 30)
-    ratio = float(np.quantile(ours, 0.25) / np.quantile(base, 0.25))  # the quieter quarter: the machine is shared
+    ours, base = alternating(lambda: auto_landmarks(picture, with_finder=f), bare, 40)
+    ratio = float(np.median(ours / base))  # pair by pair: the machine is shared and changes speed
     report(
-        "points found on a portrait", f"{1e3 * np.quantile(ours, 0.25):.0f} ms / bare networks {1e3 * np.quantile(base, 0.25):.0f} ms = {ratio:.2f}",
+        "points found on a portrait", f"{1e3 * np.median(ours):.0f} ms / bare networks {1e3 * np.median(base):.0f} ms = {ratio:.2f}",
         "≤ 1.3", ratio <= 1.3,
     )  # fmt: skip
     rows = []

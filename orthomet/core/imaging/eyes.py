@@ -16,7 +16,7 @@ def eyes(face: Face, at: Points) -> Points:
     """Both eyes; where their openings are too unlike, the one that left its seed farther is not believed."""
     seeds = {s: eye_centre(at, s) for s in "rl"}
     wide = {s: _opening_width(at, s) for s in "rl"}
-    room = np.array([0.36 * max(wide.values()) + 0.60 * EYES_APART, 0.26 * max(wide.values()) + 0.45 * EYES_APART])
+    room = 0.12 * max(wide.values()) + np.array([0.56, 0.43]) * EYES_APART
     part = face.window(np.minimum(*seeds.values()) - room, np.maximum(*seeds.values()) + room)
     soft = cv2.GaussianBlur(part.lab, (0, 0), 1.0)
     found = {s: _eye(part, soft, seeds[s], wide[s], s) for s in "rl"}
