@@ -33,8 +33,19 @@ def main() -> int:
     window.resize(1280, 800)
     window.show()
 
+    def settled() -> bool:
+        """No picture is still being opened and no work is under way."""
+        stage = getattr(desk.station, "stage", None)
+        opening = getattr(stage, "size_px", None) is not None and getattr(stage, "image", None) is None
+        return not (opening or desk.work.active)
+
     def take(name: str) -> None:
         QTest.qWait(250)
+        for _ in range(100):
+            if settled():
+                break
+            QTest.qWait(100)
+        QTest.qWait(100)
         window.grab().save(str(OUT / f"{name}.png"))
 
     take("empty")
@@ -64,7 +75,10 @@ def main() -> int:
     reference.list.rows["own_funnel"].hovered.emit("own_funnel", False)
     desk.document.choose_character("lorn")
     QTest.qWait(600)
+    reference.finding.find()
     take("reference-estimated")
+    desk.document.undo()
+    desk.ledge.say("")
     reference._choose(1)
     desk.flush()
     QTest.qWait(600)

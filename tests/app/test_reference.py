@@ -430,3 +430,16 @@ def test_everything_new_survives_saving_and_opening(demo: Any, tmp_path: Path) -
     assert other.project == kept
     assert set(other.pictures) == set(kept.images())
     other.close()
+
+
+def test_only_a_creature_with_its_own_parts_marked_owes_no_face(demo: Any) -> None:
+    from orthomet.core.project.edits import change_reference
+    from orthomet.core.project.model import Marks
+
+    s, d = station_of(demo), demo.desk.document
+    d.choose_character("klinker")
+    demo.desk.flush()
+    assert {k for k, row in s.list.rows.items() if row.isVisible()} == {p.key for p in d.character.spans}
+    d.do("Clear", change_reference("klinker", d.character.reference.id, marks=Marks()))
+    demo.desk.flush()
+    assert s.list.rows["eye_width_fw"].isVisible()  # nothing is marked yet: it may still become a face

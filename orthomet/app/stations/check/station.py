@@ -250,7 +250,8 @@ class CheckStation(Station):
     def _only_own(self) -> bool:
         """A creature known by its own parts alone: its drawing owes nobody a face."""
         c = self.document.character
-        return bool(c and c.spans and all(n.startswith("own_") for r in c.references for n in r.marks.points))
+        names = [n for r in c.references for n in r.marks.points] if c else []
+        return bool(names) and all(n.startswith("own_") for n in names)
 
     def refresh(self) -> None:
         c, d = self.document.character, self.document.drawing

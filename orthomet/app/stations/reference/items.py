@@ -25,7 +25,7 @@ def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against
     ranks = {k: i + 1 for i, k in enumerate(c.noticed)} if c else {}
     far = bool(ref and ref.turn and ref.turn.far)
     stands = trusted(m, against, far)
-    only_own = bool(c and c.spans and marks and all(n.startswith("own_") for n in marks.points))
+    only_own = marks is not None and bool(marks.points) and all(n.startswith("own_") for n in marks.points)
     out = []
     for i, r in enumerate(reg.readings):
         v = m.value(r.key)
