@@ -43,6 +43,9 @@ class CheckStation(Station):
         self.version.setAccessibleName("Which version the drawing shows")
         self.version.setToolTip("A drawing is checked against its own version")
         self.version.activated.connect(lambda i: self._set_version(self.version.itemData(i)))
+        for box in (self.which, self.version):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+            box.setMaximumWidth(200)
         self.counts = QLabel()
         self.overlay = button("Plan over it", self._toggle_overlay, "Show or hide the plan over the drawing (hold O to hide it)")
         self.overlay.setCheckable(True)
