@@ -7,6 +7,8 @@ from itertools import pairwise, product
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from orthomet.core.imaging.brows import brows
 from orthomet.core.imaging.edges import Ray, Sides, heaviest, looked_along, moved_sideways, paired
@@ -14,6 +16,7 @@ from orthomet.core.imaging.hair import CELL, hair, mass
 from orthomet.core.imaging.paths import across, end, through
 from orthomet.core.imaging.refine import refine
 from orthomet.core.imaging.working import Face
+from orthomet.core.landmarks.schema import FRONT
 from tests.portraits import portrait
 
 SKIN, DARK = (214, 170, 140), (60, 40, 30)
@@ -145,6 +148,17 @@ def test_a_crowded_ground_makes_no_mask() -> None:
     crowd = cv2.resize(rng.integers(0, 255, (12, 12, 3), dtype=np.uint8), (300, 300), interpolation=cv2.INTER_NEAREST)
     assert mass(face_of(head(crowd)), (150, 130)) is None
     assert mass(face_of(plain()), (150, 130)) is None  # nothing stands out
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10_000), st.sampled_from([0.0, 3.0, 30.0, 200.0, 5e3, 1e6]))
+def test_seeds_anywhere_do_no_harm(seed: int, loose: float) -> None:
+    """Whatever a network answers, points are moved to proper places or not at all."""
+    picture, truth, _ = portrait(0.24, 1)
+    rng = np.random.default_rng(seed)
+    wild = {n: (x + rng.normal(0, loose), y + rng.normal(0, loose)) for n, (x, y) in truth.items()}
+    moved = refine(picture, wild)
+    assert set(moved) <= set(FRONT.names) and np.isfinite(np.array(list(moved.values()) or [(0, 0)])).all()
 
 
 def test_under_a_fringe_the_hairline_stays_where_the_norm_has_it() -> None:

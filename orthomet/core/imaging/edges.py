@@ -16,6 +16,8 @@ SLIGHT = 0.1
 """Share of the heaviest step below which another is not weighed against it (own)."""
 BOLD = 6.0
 """Steps bolder than this weigh no more: a black collar is no better a chin (own)."""
+FEWEST, FARTHEST = 3, 600
+"""Working pixels a ray has to be long for anything to be found on it, and the most that are looked at."""
 CREASE = 2.5
 """How wide a crease is, working pixels (own)."""
 STEP = 1.6
@@ -43,13 +45,15 @@ class Ray:
 
     def places(self) -> Array:
         """Working pixels looked at, shape ``(2, steps, lanes)``: a pixel apart along the ray, two across."""
-        d, lanes = np.arange(1.0, self.reach), np.arange(-self.wide, self.wide + 1, 2.0)
+        d, lanes = np.arange(1.0, min(self.reach, FARTHEST)), np.arange(-self.wide, self.wide + 1, 2.0)
         ways = np.array([[self.along[0], -self.along[1]], [self.along[1], self.along[0]]])
         out: Array = self.start[:, None, None] + ways[:, :1, None] * d[:, None] + ways[:, 1:, None] * lanes
         return out
 
     def steps(self, seen: Array, inside: Array) -> Steps:
         """What CIELAB along the ray, shape ``(steps, 3)``, tells; only what lies ``inside`` the picture counts."""
+        if len(seen) < FEWEST:
+            return np.zeros(0), np.zeros(0)
         if self.crease:
             jump = np.maximum(softened(softened(seen[:, 0], CREASE, steep=True), CREASE, steep=True), 0.0)
         else:
@@ -70,6 +74,8 @@ class Ray:
 def looked_along(face: Face, rays: Sequence[Ray]) -> list[Steps]:
     """The steps of every ray; the picture is read once for all of them."""
     places = [r.places() for r in rays]
+    if not any(p.size for p in places):
+        return [(np.zeros(0), np.zeros(0)) for _ in rays]
     x, y = (np.concatenate([p[i].ravel() for p in places])[None] for i in (0, 1))
     seen = face.along(x, y)[0]
     inside = ((x > 0) & (x < face.size - 1) & (y > 0) & (y < face.size - 1))[0]

@@ -16,10 +16,10 @@ def eyes(face: Face, at: Points) -> Points:
     """Both eyes; where their openings are too unlike, the one that left its seed farther is not believed."""
     seeds = {s: eye_centre(at, s) for s in "rl"}
     wide = {s: _opening_width(at, s) for s in "rl"}
-    room = 0.12 * max(wide.values()) + np.array([0.56, 0.43]) * EYES_APART
+    room = 0.12 * min(max(wide.values()), EYES_APART) + np.array([0.56, 0.43]) * EYES_APART
     part = face.window(np.minimum(*seeds.values()) - room, np.maximum(*seeds.values()) + room)
     soft = cv2.GaussianBlur(part.lab, (0, 0), 1.0)
-    found = {s: _eye(part, soft, seeds[s], wide[s], s) for s in "rl"}
+    found = {s: _eye(part, soft, seeds[s], wide[s], s) if 4 < wide[s] < EYES_APART else {} for s in "rl"}
     read = {s: _opening_width(p) for s, p in found.items()}
     if all(read.values()) and min(read.values()) < LIKE * max(read.values()):
         left = {s: abs(np.log(read[s] / wide[s])) for s in "rl"}

@@ -104,7 +104,7 @@ def hair(face: Face, at: Points) -> Points:
 
 
 def _hairline(face: Face, brow: Array, rise: float, hh: float) -> Points:
-    if rise < 0.05 * hh:
+    if rise < max(0.05 * hh, 4.0):
         return {}
     ray = Ray(brow - [0, 0.30 * rise], np.array([0.0, -1.0]), 1.5 * rise, 0.70 * rise, 0.35 * rise, 6)
     found = heaviest(looked_along(face, [ray])[0])

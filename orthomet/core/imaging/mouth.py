@@ -20,6 +20,8 @@ def mouth(face: Face, at: Points) -> Points:
         return {}
     mid, r, left = (np.array(at[n]) for n in ("stomion", "cheilion_r", "cheilion_l"))
     half = max(float(left[0] - r[0]) / 2, 8.0)
+    if half > face.size / 2:
+        return {}
     reach, tall = int(1.55 * half / ACROSS), int(max(0.30 * half, 8))
     x, y = ACROSS * np.arange(-reach, reach + 1), np.arange(-tall, tall + 1)
     light = np.ascontiguousarray(face.along(*np.meshgrid(mid[0] + x, mid[1] + y))[..., 0])

@@ -62,7 +62,7 @@ class Face:
     def along(self, x: Array, y: Array) -> Array:
         """CIELAB at places ``(n, m)``, shape ``(n, m, 3)``."""
         mx, my = (np.asarray(a * x + b * y + c, np.float32) for a, b, c in np.asarray(cv2.invertAffineTransform(self.seen)))
-        return _lab(cv2.remap(self.rgb, mx, my, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+        return _lab(_seen(self.rgb, mx, my))
 
     def work(self, points: Mapping[str, tuple[float, float]]) -> Points:
         return _carried(points, self.to_work)
@@ -105,8 +105,19 @@ def softened(values: Array, sigma: float, steep: bool = False) -> Array:
 def sample(plane: Array, x: Array, y: Array) -> Array:
     """Values of a float plane at places of any shape, between pixels by their neighbours, beyond the edge by the edge."""
     grid = (len(x), -1) if x.ndim > 1 else (1, -1)
-    xs, ys = (np.asarray(v, np.float32).reshape(grid) for v in (x, y))
-    return np.asarray(cv2.remap(plane, xs, ys, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).reshape(x.shape))
+    return _seen(plane, *(np.asarray(v, np.float32).reshape(grid) for v in (x, y))).reshape(x.shape)
+
+
+MOST_ACROSS = 32_000
+"""OpenCV counts rows and columns in sixteen bits."""
+
+
+def _seen(picture: Array, x: Array, y: Array) -> Array:
+    """A picture at places ``(n, m)``, float32; long rows are asked for in pieces."""
+    if x.shape[1] <= MOST_ACROSS:
+        return np.asarray(cv2.remap(picture, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+    cuts = range(MOST_ACROSS, x.shape[1], MOST_ACROSS)
+    return np.concatenate([_seen(picture, a, b) for a, b in zip(np.split(x, cuts, 1), np.split(y, cuts, 1), strict=True)], 1)
 
 
 EYES_APART = 110.0
