@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPolygonF
 
-from ..theme.paint import CENTRE, RIGHT, hline, pen, text, text_width, vline
-from ..theme.tokens import CASING, CHIP, CHIP_TEXT, ON_PICTURE_LOOK, ON_PICTURE_POINT, theme
+from ..theme.paint import CENTRE, LEFT, RIGHT, hline, pen, text, text_width, vline
+from ..theme.tokens import CASING, CHIP, CHIP_TEXT, ON_PICTURE_LOOK, ON_PICTURE_POINT, Palette, theme
 
 
 def cased(p: QPainter, lines: list[tuple[QPointF, QPointF]], colour: QColor, width: float) -> None:
@@ -132,3 +134,18 @@ def sheet_edge(p: QPainter, r: QRectF) -> None:
     p.setPen(pen(theme.t.c("rule_strong"), 1))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawRect(r.adjusted(-0.5, -0.5, 0.5, 0.5))
+
+
+Sign = Callable[[QPainter, float, float, Palette], object]
+"""Paints a sign about a place."""
+
+
+def pane_tag(p: QPainter, pane: QRectF, words: str, mark: Sign) -> None:
+    """What a pane shows, in its upper left corner."""
+    t = theme.t
+    r = QRectF(pane.left(), pane.top(), min(text_width("section", words) + 42, pane.width()), 28)
+    p.setPen(pen(t.c("rule_strong"), 1))
+    p.setBrush(t.c("paper"))
+    p.drawRect(r)
+    mark(p, r.left() + 15, r.center().y(), t)
+    text(p, QRectF(r.left() + 28, r.top(), r.width() - 34, 28), words, "section", t.c("ink"), LEFT)

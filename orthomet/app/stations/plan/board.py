@@ -18,11 +18,12 @@ from ....core.project.model import Reference
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
 from ....core.styles.schools import School
+from ...gauges.marks import mark_plan, mark_reference
 from ...looks import screen_looks
 from ...render import paint
-from ...stage.draw import cased, chip, dimension, sheet_edge
+from ...stage.draw import cased, chip, dimension, pane_tag, sheet_edge
 from ...stage.pannable import Pannable
-from ...theme.paint import CENTRE, LEFT, painting, pen, text, text_width
+from ...theme.paint import CENTRE, LEFT, painting, pen, text
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
 from .handles import Handle, handles, value_at
 from .moved import MovedPicture
@@ -249,8 +250,8 @@ class PlanBoard(Pannable):
             sheet_edge(p, right)
             self._carry(p, left, right)
             self._paint_lit(p, left, right)
-            self._tag(p, left, "Reference", "ref")
-            self._tag(p, right, "Plan", "plan")
+            pane_tag(p, left, "Reference", lambda p, x, y, t: mark_reference(p, x, y + 6.8, t))
+            pane_tag(p, right, "Plan", lambda p, x, y, t: mark_plan(p, x, y - 7, t))
 
     def _paint_handles(self, p: QPainter, pane: QRectF) -> None:
         t = theme.t
@@ -297,32 +298,6 @@ class PlanBoard(Pannable):
         back, left = frame.inverted()[0], self.panes()[0]
         places = [back.map(self.at(left, x, t)) for x, t in self.points.tolist()]
         return np.array([(q.x(), q.y()) for q in places])
-
-    def _tag(self, p: QPainter, pane: QRectF, words: str, colour: str) -> None:
-        t = theme.t
-        w = text_width("section", words) + 40
-        r = QRectF(pane.left(), pane.top(), w, 28)
-        p.setPen(pen(t.c("rule_strong"), 1))
-        p.setBrush(t.c("paper"))
-        p.drawRect(r)
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(t.c(colour))
-        x, y = r.left() + 15, r.center().y()
-        if colour == "ref":
-            p.drawPolygon(QPolygonF([QPointF(x - 5, y - 4), QPointF(x + 5, y - 4), QPointF(x, y + 4)]))
-        else:
-            p.drawPolygon(
-                QPolygonF(
-                    [
-                        QPointF(x, y - 5),
-                        QPointF(x + 5, y - 1),
-                        QPointF(x + 5, y + 4),
-                        QPointF(x - 5, y + 4),
-                        QPointF(x - 5, y - 1),
-                    ]
-                )
-            )
-        text(p, QRectF(r.left() + 28, r.top(), w - 28, 28), words, "section", t.c("ink"))
 
     def _carry(self, p: QPainter, left: QRectF, right: QRectF) -> None:
         """Lines across the gutter from where the reference has each station to where the plan puts it."""

@@ -16,14 +16,19 @@ from ....core.proportions.registry import front_registry
 from ...gauges.marks import mark_other, mark_shown
 from ...looks import screen_looks
 from ...render import paint
-from ...stage.draw import dimension, sheet_edge
-from ...theme.paint import CENTRE, LEFT, painting, pen, text, text_width
+from ...stage.draw import Sign, dimension, pane_tag, sheet_edge
+from ...theme.paint import CENTRE, painting, pen, text
 from ...theme.tokens import theme
 
 GUTTER = 76
 LINES = (
     ("hairline_station", "hairline"), ("brow_station", "brow"), ("eye_station", "eyes"), ("nose_base_station", "nose"),
     ("mouth_station", "mouth"),
+)  # fmt: skip
+
+
+_SIGNS: tuple[Sign, Sign] = (
+    lambda p, x, y, t: mark_shown(p, x, y - 7, t), lambda p, x, y, t: mark_other(p, x, y + 6.5, t),
 )  # fmt: skip
 
 
@@ -68,7 +73,7 @@ class StyleBoard(QWidget):
             self._carry(p)
             for k, pane in enumerate(self.panes()):
                 self._paint_lit(p, pane, k)
-                self._tag(p, pane, k)
+                pane_tag(p, pane, self.titles[k], _SIGNS[k])
 
     def _paint_head(self, p: QPainter, pane: QRectF, picture: Picture) -> None:
         t = theme.t
@@ -80,19 +85,6 @@ class StyleBoard(QWidget):
         paint(p, picture, self.head_px(), looks, 1.0)
         p.restore()
         sheet_edge(p, pane)
-
-    def _tag(self, p: QPainter, pane: QRectF, k: int) -> None:
-        t, words = theme.t, self.titles[k]
-        w = min(text_width("section", words) + 42, pane.width())
-        r = QRectF(pane.left(), pane.top(), w, 28)
-        p.setPen(pen(t.c("rule_strong"), 1))
-        p.setBrush(t.c("paper"))
-        p.drawRect(r)
-        if k == 0:
-            mark_shown(p, r.left() + 15, r.center().y() - 7, t)
-        else:
-            mark_other(p, r.left() + 15, r.center().y() + 6.5, t)
-        text(p, QRectF(r.left() + 28, r.top(), w - 34, 28), words, "section", t.c("ink"), LEFT)
 
     def _carry(self, p: QPainter) -> None:
         """Across the gutter: from where the one puts each feature to where the other does."""
