@@ -267,6 +267,10 @@ def test_a_turn_is_undone_before_a_face_is_measured(capsys, landmark_file, tmp_p
     assert code == 0 and out.startswith("Turned by yaw +30°")
     code, _, err = run(capsys, "measure", str(files["told"]), "--turn", "400", "0", "0")
     assert code == 2 and "--turn wants yaw" in err
+    from orthomet.demo.painting.paint import OUT
+
+    code, _, err = run(capsys, "measure", str(OUT / "berta-profile.json"), "--turn", "30", "0", "0")
+    assert code == 2 and "shows a profile" in err
     planned = [
         ok(capsys, "plan", str(files[n]), "--style-weight", "0")["plan"]["face_width_hh"] for n in ("flat", "told", "bare")
     ]

@@ -102,7 +102,7 @@ IN_CODE = [
     ),
     ("rigid fit", "orthomet/core/landmarks/mesh.py", "Kabsch, Acta Cryst. A32, 1976 (published)"),
     (
-        "the mesh network's points, its level face, gains 1.15 and 1.25, zeros and coupling of what it tells of a turn",
+        "the mesh network's points, its level face, gains 1.17 and 1.40, zeros and couplings of what it tells of a turn",
         "orthomet/core/landmarks/data/mesh.json, orthomet/core/landmarks/mesh.py",
         "point numbers from memory of the published mesh; the rest own measurement",
     ),
@@ -112,8 +112,8 @@ IN_CODE = [
         "Bazarevsky et al. 2019; Kartynnik et al. 2019 (published); crop margin 1.5 from memory of the published pipeline",
     ),
     (
-        "refinement: iris by the strongest step of brightness; thresholds",
-        "orthomet/core/imaging/eyes.py, orthomet/core/imaging/refine.py",
+        "refinement: iris by the strongest step of brightness; lids, brows, mouth, wings, outline and hair: thresholds and shares",
+        "orthomet/core/imaging/ (eyes, brows, mouth, edges, hair, refine), orthomet/core/auto.py",
         "Daugman, IEEE PAMI 15(11), 1993 (published); thresholds own, tried on painted portraits",
     ),
     ("homography by direct linear transform", "orthomet/core/imaging/rectify.py", "Hartley, IEEE PAMI 19(6), 1997 (published)"),

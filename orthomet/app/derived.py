@@ -107,9 +107,13 @@ class Derived:
         return self._derive("hands", (self.project.characters, self.project.hand_left_out), make)
 
     def toward(self) -> Style:
-        """The style the plan of the open character goes toward."""
+        """The style the plan that is worked on goes toward."""
+        return self.toward_of(self.version_id)
+
+    def toward_of(self, vid: str) -> Style:
+        """The style the plan of one version goes toward."""
         own = self.character.decisions.style if self.character else Decisions().style
-        for name in (self.decisions().style, own):
+        for name in (self.decisions_for(vid).style, own):
             try:
                 return style_for(name, self.project.studies)
             except OrthometError:
@@ -147,6 +151,7 @@ class Derived:
         return self.decisions_for(self.version_id)
 
     def decisions_for(self, vid: str) -> Decisions:
+        """What is decided for one version; for the character itself with an empty id."""
         c = self.character
         if c is None:
             return Decisions()
@@ -187,7 +192,7 @@ class Derived:
         c = self.character
         if c is None or not c.spans:
             return ()
-        d, toward = self.decisions_for(vid), self.toward()
+        d, toward = self.decisions_for(vid), self.toward_of(vid)
 
         def make() -> tuple[OwnPlan, ...]:
             found: dict[str, float] = {}

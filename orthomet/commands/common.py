@@ -47,17 +47,23 @@ def read_face(path: str, turn: list[float] | None = None) -> Any:
     from ..core.references import straight
 
     marks = read_points(path)
-    return straight(replace(marks, turn=turn_of(turn)) if turn else marks)
+    return straight(replace(marks, turn=turn_for(marks, turn)))
 
 
-def turn_of(numbers: list[float]) -> Any:
-    """``--turn YAW PITCH ROLL``."""
+def turn_for(marks: Any, given: list[float] | None) -> Any:
+    """The turn to be undone: ``--turn YAW PITCH ROLL``, else the file's own; ``None`` for a view that has none."""
     from pydantic import ValidationError
 
     from ..core.landmarks.turn import Turn
 
+    if marks.view != "front":
+        if given:
+            raise FormatError(f"--turn is for faces from the front; this file shows a {marks.view}.")
+        return None
+    if not given:
+        return marks.turn
     try:
-        return Turn(yaw=numbers[0], pitch=numbers[1], roll=numbers[2])
+        return Turn(yaw=given[0], pitch=given[1], roll=given[2])
     except ValidationError:
         raise FormatError("--turn wants yaw (−180 to 180), pitch (−80 to 80) and roll (−180 to 180) in degrees.") from None
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..core.errors import FormatError
-from .common import or_null, print_json, read_face, read_points, turn_of
+from .common import or_null, print_json, read_face, read_points, turn_for
 
 
 def measure(o: argparse.Namespace) -> None:
@@ -19,7 +19,7 @@ def measure(o: argparse.Namespace) -> None:
     from ..core.resolve import norm_for
 
     seen = read_points(o.landmarks)
-    turn = turn_of(o.turn) if o.turn else seen.turn
+    turn = turn_for(seen, o.turn)
     marks = straight(replace(seen, turn=turn))
     reg = registry_of(marks.view, marks.spans)
     against = norm_for(o.norm, reg)

@@ -83,8 +83,8 @@ def check(
 ) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
-    The artist's own points are left to :func:`~orthomet.core.check.own.check_own`. Readings that rest on estimated points are not judged. ``meant`` readings, and what the same move explains, are
-    silent. ``px_per_mm`` tells amounts in millimetres on the page, where its size is known.
+    The artist's own points are left to :func:`~orthomet.core.check.own.check_own`. Readings that rest on estimated points are
+    not judged. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on the page, where its size is known.
 
     Raises
     ------

@@ -16,7 +16,10 @@ from .rows import tolerance_table
 
 @dataclass(frozen=True)
 class OwnCheck:
-    """One own span: plan and drawing in its own unit, what may differ, and what to do. ``drawing`` is None until its ends are there."""
+    """One own span: plan and drawing in its own unit, what may differ, and what to do.
+
+    ``drawing`` is ``None`` until its ends are there.
+    """
 
     span: OwnSpan
     plan: float
@@ -26,7 +29,6 @@ class OwnCheck:
     say: str = ""
     judged: bool = False
     """Both ends, and what it is divided by, are sure."""
-    explains: tuple[str, ...] = ()
 
     @property
     def reading(self) -> str:
@@ -57,8 +59,7 @@ def check_own(
     wanted = [p for p in plans if p.span.view == drawing.view]
     measured = measure(drawing) if wanted and drawing.points else None
     for p in wanted:
-        here = measured is not None and p.key in measured.registry.index
-        value = measured.value(p.key) if measured is not None and here else None
+        value = measured.table.get(p.key) if measured is not None else None
         if measured is None or value is None:
             out.append(OwnCheck(p.span, p.plan, p.reference))
             continue

@@ -14,7 +14,7 @@ from ..landmarks.level import LevelBy
 from ..landmarks.own import OwnSpan, spans_problem
 from ..landmarks.points import Landmarks, State
 from ..landmarks.turn import Turn
-from ..landmarks.views import SCHEMAS, known_somewhere
+from ..landmarks.views import OWN, SCHEMAS, known_somewhere
 from ..plan.decisions import Decisions
 from ..plan.versions import Version
 from ..styles.library import StyleRow
@@ -68,6 +68,11 @@ class Marks(Record):
             if not known_somewhere(name):
                 raise ValueError(f"“{name}” is not a landmark")
         return v
+
+    @property
+    def only_own(self) -> bool:
+        """Something is marked, and it is the artist's own parts alone: a creature, which owes nobody a face."""
+        return bool(self.points) and all(OWN.fullmatch(n) for n in self.points)
 
     def landmarks(self, size: tuple[int, int] | None = None, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
         return Landmarks(self.view, self.points, self.states, self.spread, size, spans)

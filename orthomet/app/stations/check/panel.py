@@ -27,9 +27,9 @@ class FindingCard(QWidget):
     hovered = Signal(int, bool)
     meant = Signal(str)
 
-    def __init__(self, k: int, f: Finding | OwnCheck, item: GaugeItem | None):
+    def __init__(self, k: int, f: Finding | OwnCheck, item: GaugeItem | None, explains: int = 0):
         super().__init__()
-        self.k, self.f, self.lit = k, f, False
+        self.k, self.f, self.explains, self.lit = k, f, explains, False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"Finding {k + 1}: {f.say}")
         self.row: GaugeRow | None = None
@@ -83,7 +83,7 @@ class FindingCard(QWidget):
             hline(p, PAD, w - PAD, 0, t.c("rule"))
             mark_look(p, PAD + 11, 19, t, str(self.k + 1), 11)
             text(p, (PAD + 30, 6, w - 2 * PAD - 30, 24), self.f.say, "instruct", t.c("ink"))
-            n = len(self.f.explains)
+            n = self.explains
             why = "Differs from your plan" + (f"; {n} more reading{'s' if n > 1 else ''} with it." if n else ".")
             text(p, (PAD + 30, 32, w - 2 * PAD - 30 - 74, 18), why, "small", t.c("soft"))
             if self.hasFocus():
@@ -212,7 +212,7 @@ class CheckPanel(Panel):
         if unsure:
             lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. {CONFIRM}"))
         for k, f in enumerate(check.findings):
-            card = FindingCard(k, f, items.get(f.reading))
+            card = FindingCard(k, f, items.get(f.reading), len(f.explains))
             card.hovered.connect(self.hovered)
             card.meant.connect(self.meant)
             self.cards.append(card)

@@ -251,10 +251,10 @@ class CheckStation(Station):
     # ---- what the frame asks
 
     def _only_own(self) -> bool:
-        """A creature known by its own parts alone: its drawing owes nobody a face."""
+        """A creature, on every reference that is marked."""
         c = self.document.character
-        names = [n for r in c.references for n in r.marks.points] if c else []
-        return bool(names) and all(n.startswith("own_") for n in names)
+        marked = [r.marks for r in c.references if r.marks.points] if c else []
+        return bool(marked) and all(m.only_own for m in marked)
 
     def refresh(self) -> None:
         c, d = self.document.character, self.document.drawing
@@ -301,7 +301,7 @@ class CheckStation(Station):
         d = self.document.drawing
         if d is None:
             return ""
-        if any(not n.startswith("own_") for n in d.marks.points):
+        if d.marks.points and not d.marks.only_own:
             return self.document.check()
         if self._only_own():
             return "" if d.marks.points else "Place the ends of your own parts: each is checked against its plan."

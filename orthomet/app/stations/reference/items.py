@@ -25,12 +25,12 @@ def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against
     ranks = {k: i + 1 for i, k in enumerate(c.noticed)} if c else {}
     far = bool(ref and ref.turn and ref.turn.far)
     stands = trusted(m, against, far)
-    only_own = marks is not None and bool(marks.points) and all(n.startswith("own_") for n in marks.points)
+    only_own = ref is not None and ref.marks.only_own
     out = []
     for i, r in enumerate(reg.readings):
         v = m.value(r.key)
         if v is None and (r.role is Role.BALANCE or (only_own and r.group != OWN_GROUP)):
-            continue  # a creature measured by its own parts alone owes nobody a face
+            continue
         missing = ""
         if v is None and marks is not None:
             gone = missing_for(marks, r.key, reg)

@@ -338,8 +338,8 @@ class ReferenceStation(Station):
             for k in SCHEMAS[ref.marks.view].essential
             if k not in ref.marks.points and ref.marks.states.get(k) is not State.ABSENT
         ]
-        if ref.marks.view == "front" and c and c.spans and len(gone) == len(SCHEMAS["front"].essential):
-            return "", ""  # a creature measured by its own parts alone
+        if ref.marks.only_own:
+            return "", ""
         return (str(len(gone)), f"{len(gone)} essential points are missing.") if gone else ("", "")
 
     def hint(self) -> Hint:
