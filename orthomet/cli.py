@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import logging
 import sys
 from collections.abc import Sequence
 from typing import Any
@@ -11,6 +12,7 @@ from . import __version__
 from .commands import head, reading
 from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, read_face
 from .core.errors import FormatError, OrthometError
+from .log import keep_log, log_file
 
 
 class _Parser(argparse.ArgumentParser):
@@ -127,6 +129,12 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 0
     except KeyboardInterrupt:
         return 130
+    except Exception as e:
+        keep_log()
+        logging.getLogger("orthomet").exception("%s failed", " ".join(args[:1]))
+        what = f"{type(e).__name__} in {args[0]}"
+        print(f"orthomet: That could not be done ({what}); {log_file()} holds the details.", file=sys.stderr)
+        return 2
 
 
 def _open(o: argparse.Namespace) -> int:
@@ -171,13 +179,16 @@ def _decisions(o: argparse.Namespace) -> Any:
 
 
 def _plan(o: argparse.Namespace) -> None:
+    from .core.landmarks.points import require_front
     from .core.plan.plan import make_plan
     from .core.proportions.measure import measure
     from .core.proportions.registry import front_registry
     from .core.resolve import norm_for
 
     against = norm_for(o.norm, front_registry())
-    p = make_plan(measure(read_face(o.landmarks, o.turn)), _decisions(o), (), None, against)
+    face = read_face(o.landmarks, o.turn)
+    require_front(face, "A plan")
+    p = make_plan(measure(face), _decisions(o), (), None, against)
     reg = p.registry
     plan = {k: or_null(v) for k, v in zip(reg.keys, p.values.tolist(), strict=True)}
     raw = dict(zip(p.space.keys, p.raw.tolist(), strict=True))

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import sys
 import traceback
 from types import TracebackType
 
 from ..core.errors import OrthometError
+from ..log import keep_log
 
 
 def display_problem() -> str:
@@ -65,6 +67,7 @@ def run(file: str | None, demo: bool = False) -> int:
     problem = display_problem()
     if problem:
         raise OrthometError(problem)
+    keep_log()
     app = make_application()
     from PySide6.QtCore import QTimer
 
@@ -97,6 +100,7 @@ def _tell(window: object) -> object:
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         traceback.print_exception(kind, error, trace)
-        window.ledge.say("Something unexpected went wrong; your work is safe. The terminal has the details.", bad=True)  # type: ignore[attr-defined]
+        logging.getLogger("orthomet").error("unexpected", exc_info=(kind, error, trace))
+        window.ledge.say("Something unexpected went wrong; your work is safe. The log has the details.", bad=True)  # type: ignore[attr-defined]
 
     return hook

@@ -5,6 +5,7 @@ It is built after the window's first paint, so that the window is there at once;
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -21,7 +22,7 @@ from ..core.project.edits import (
     rename_project,
     set_character,
 )
-from ..core.project.journal import Recoverable, discard, recoverable
+from ..core.project.journal import Recoverable, against_file, discard
 from ..core.project.model import Character, Image, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
@@ -33,11 +34,12 @@ from .ledge import Ledge
 from .menus import Menus
 from .pictures import PictureReader, picture_sources
 from .rail import Rail
-from .recovery import RecoveryBar
+from .recovery import RecoveryBar, look_for_kept_work
 from .shelf import Shelf
 from .stage.images import ImageStore
 from .stations.base import Station
 from .stations.check import CheckStation
+from .stations.fields import settle_focused
 from .stations.head import HeadStation
 from .stations.plan import PlanStation
 from .stations.reference import ReferenceStation
@@ -81,6 +83,7 @@ class Desk(QObject):
     def _connect(self) -> None:
         d = self.document
         d.changed.connect(self._soon.start)
+        d.leaving.connect(partial(settle_focused, self.window))
         d.trouble.connect(lambda s: self.ledge.say(s, bad=True))
         self.images.ready.connect(self.refresh)
         self.images.trouble.connect(lambda s: self.ledge.say(s, bad=True))
@@ -107,6 +110,7 @@ class Desk(QObject):
         return self.stations[self.current]
 
     def go(self, k: int) -> None:
+        self.document.leave()
         self.document.commit()
         self.current = k
         self.window.show_station(k)
@@ -300,19 +304,32 @@ class Desk(QObject):
 
     def offer_recovery(self) -> None:
         """Show what a window that ended badly left behind, if anything."""
-        kept = next(recoverable(), None)
+        kept = look_for_kept_work()
         if kept is not None:
             self.recovery.offer(kept)
 
     def _recover(self, kept: Recoverable) -> None:
+        """Bring it back: where its file still is what it began from, into that file; else as a copy beside it."""
         if not self.may_leave():
             return
+        kept = against_file(kept)  # the file may have been saved while the bar stood there
         path = Path(kept.belongs_to) if kept.belongs_to else None
-        self.document.open_stored(kept.stored, path if path and path.exists() else None, saved=False)
-        self.document.write_journal(wait=True)  # ours is on disk before the old one goes
+        stored = kept.stored
+        if kept.file_changed:
+            path = None
+            title = f"{stored.project.title[:180]} (brought back)"
+            stored = replace(stored, project=stored.project.model_copy(update={"title": title}))
+        self.document.open_stored(
+            replace(stored, digest=kept.origin.digest), path if path and path.exists() else None, saved=False
+        )
+        self.document.flush_journal()  # ours is on disk before the old one goes
         discard(kept)
         self.recovery.hide()
-        self.ledge.say("Here it is again. Save it to keep it.")
+        self.ledge.say(
+            "Here it is, as a copy: the file saved since stays as it is. Save the copy to keep it."
+            if kept.file_changed
+            else "Here it is again. Save it to keep it."
+        )
 
     # ---- words
 

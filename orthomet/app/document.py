@@ -10,11 +10,12 @@ import logging
 from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QSettings, QThreadPool, QTimer, Signal
+from PySide6.QtCore import QObject, QSettings, Signal
 
 from ..core.errors import ProjectError
 from ..core.project.edits import Edit
-from ..core.project.journal import Journal
+from ..core.project.journal import Journal, Origin
+from ..core.project.keeper import Keeper, Work
 from ..core.project.lock import FileLock
 from ..core.project.model import Character, Drawing, Project
 from ..core.project.store import SUFFIX, Stored, write
@@ -25,7 +26,7 @@ RECENT = 8
 log = logging.getLogger(__name__)
 
 
-@dataclass(frozen=True)
+@dataclass
 class Saving:
     """A save under way: where to, what, and the lock taken for it when the file is another than before."""
 
@@ -34,12 +35,14 @@ class Saving:
     stored: Stored
     opened: int
     """Which opened project it belongs to."""
+    digest: str = ""
+    """Hash of what was written, once it is."""
 
 
 def written(saving: Saving) -> str:
     """Write a save to disk, on any thread; the sentence when it could not be, or nothing."""
     try:
-        write(saving.target, saving.stored)
+        saving.digest = write(saving.target, saving.stored)
     except ProjectError as e:
         return str(e)
     except Exception:
@@ -51,6 +54,8 @@ def written(saving: Saving) -> str:
 class Document(QObject, Derived):
     changed = Signal()
     """The tree, or which part of it is looked at, has changed: ask, draw, forget."""
+    leaving = Signal()
+    """Before an edit, another selection, a save: whoever holds words that are not taken yet gives them now."""
     _journal_trouble = Signal(str)
     trouble = Signal(str)
     """A sentence for the artist."""
@@ -70,15 +75,11 @@ class Document(QObject, Derived):
         self._lock: FileLock | None = None
         self._disk: tuple[int, int] | None = None
         self._opened = 0
-        self.journal = Journal() if keep_journal else None
+        self._origin = Origin()
         self._cache = {}
-        self._journal_pool = QThreadPool(self)
-        self._journal_pool.setMaxThreadCount(1)
+        self._leaving = False
         self._journal_trouble.connect(self.trouble)
-        self._journal_timer = QTimer(self)
-        self._journal_timer.setSingleShot(True)
-        self._journal_timer.setInterval(250)
-        self._journal_timer.timeout.connect(lambda: self.write_journal())
+        self.keeper = Keeper(Journal(), self._journal_trouble.emit) if keep_journal else None
 
     # ---- what is looked at
 
@@ -88,6 +89,7 @@ class Document(QObject, Derived):
 
     def choose_character(self, cid: str) -> None:
         if cid != self._character_id:
+            self.leave()
             self._character_id, self._version_id = cid, ""
             self.changed.emit()
 
@@ -106,18 +108,30 @@ class Document(QObject, Derived):
 
     def choose_version(self, vid: str) -> None:
         if vid != self._version_id:
+            self.leave()
             self._version_id = vid
             self.changed.emit()
 
     def choose_drawing(self, did: str) -> None:
         if did != self._drawing_id:
+            self.leave()
             self._drawing_id = did
             self.changed.emit()
+
+    def leave(self) -> None:
+        """Let fields give what they hold, while their owners are still the ones at hand."""
+        if not self._leaving:
+            self._leaving = True
+            try:
+                self.leaving.emit()
+            finally:
+                self._leaving = False
 
     # ---- edits
 
     def do(self, label: str, edit: Edit) -> bool:
         """Apply an edit as one undo step. An edit the model refuses leaves everything as it was."""
+        self.leave()
         self.commit()
         try:
             new = edit(self.project)
@@ -131,6 +145,7 @@ class Document(QObject, Derived):
         return True
 
     def begin(self, label: str) -> None:
+        self.leave()
         self.commit()
         self._drag = (label, self.project)
 
@@ -166,7 +181,7 @@ class Document(QObject, Derived):
 
     def _set(self, project: Project) -> None:
         self.project = project
-        self._journal_timer.start()
+        self._keep()
         self.changed.emit()
 
     @property
@@ -178,6 +193,7 @@ class Document(QObject, Derived):
         return self._redo[-1][0] if self._redo else ""
 
     def undo(self) -> None:
+        self.leave()
         self.commit()
         if self._undo:
             label, before = self._undo.pop()
@@ -185,6 +201,7 @@ class Document(QObject, Derived):
             self._set(before)
 
     def redo(self) -> None:
+        self.leave()
         self.commit()
         if self._redo:
             label, after = self._redo.pop()
@@ -198,6 +215,7 @@ class Document(QObject, Derived):
         return self.project != self._saved
 
     def open_stored(self, stored: Stored, path: Path | None, saved: bool = True) -> None:
+        self._forget_journal()
         self._release()
         self._opened += 1
         project, strange = with_known_names(stored.project)
@@ -206,10 +224,12 @@ class Document(QObject, Derived):
         self._undo, self._redo, self._drag, self._cache = [], [], None, {}
         self._character_id = self._drawing_id = self._version_id = ""
         self.read_only = False
+        self._origin, self._disk = Origin(), None
         if path is not None:
             self._lock = FileLock(path)
             self.read_only = not self._lock.acquire()
             self._disk = _stamp(path)
+            self._origin = Origin(str(path.absolute()), self._disk, stored.digest)
             remember_recent(path)
             if self.read_only:
                 self.trouble.emit(
@@ -217,6 +237,7 @@ class Document(QObject, Derived):
                 )
         for sentence in strange:
             self.trouble.emit(sentence)
+        self._keep()
         self.changed.emit()
 
     def begin_save(self, path: str | Path | None = None) -> Saving | None:
@@ -224,6 +245,7 @@ class Document(QObject, Derived):
 
         Edits may go on while it is written (:func:`written`, on any thread); :meth:`end_save` takes the outcome.
         """
+        self.leave()
         self.commit()
         target = Path(path) if path else self.path
         if target is None:
@@ -255,10 +277,9 @@ class Document(QObject, Derived):
             self._lock = saving.lock
         self.path, self._saved, self.read_only = saving.target, saving.stored.project, False
         self._disk = _stamp(saving.target)
+        self._origin = Origin(str(saving.target.absolute()), self._disk, saving.digest)
         remember_recent(saving.target)
-        self._end_journal()
-        if self.dirty:
-            self._journal_timer.start()
+        self._keep()  # of what was edited meanwhile; nothing, when that is nothing
         self.changed.emit()
         return True
 
@@ -267,32 +288,29 @@ class Document(QObject, Derived):
             self._lock.release()
             self._lock = None
 
-    def write_journal(self, wait: bool = False) -> None:
-        """Put the tree as it is now into the journal, off the interface thread."""
-        journal = self.journal
-        if journal is None or not self.dirty:
-            return
-        project, pictures, path = self.project, dict(self.pictures), str(self.path or "")
+    def _keep(self) -> None:
+        """Hand the tree as it is now to the journal, which keeps up on a thread of its own."""
+        if self.keeper is not None:
+            self.keeper.offer(Work(self.project, dict(self.pictures), self._origin, self._saved))
 
-        def job() -> None:
-            journal.record(project, pictures, path)
-            if journal.trouble:
-                self._journal_trouble.emit(journal.trouble)
+    @property
+    def journal(self) -> Journal | None:
+        return self.keeper.journal if self.keeper is not None else None
 
-        self._journal_pool.start(job)
-        if wait:
-            self._journal_pool.waitForDone()
+    def flush_journal(self) -> None:
+        """Until the tree as it is now is in the journal."""
+        if self.keeper is not None:
+            self.keeper.flush()
 
     def close(self) -> None:
         """A clean end: nothing to recover."""
-        self._end_journal()
+        if self.keeper is not None:
+            self.keeper.close()
         self._release()
 
-    def _end_journal(self) -> None:
-        self._journal_timer.stop()
-        self._journal_pool.waitForDone()
-        if self.journal:
-            self.journal.close()
+    def _forget_journal(self) -> None:
+        if self.keeper is not None:
+            self.keeper.clear()
 
 
 def _stamp(path: Path) -> tuple[int, int] | None:

@@ -7,10 +7,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEventLoop, QObject, QThreadPool, Signal
-from PySide6.QtWidgets import QFileDialog, QMessageBox
+from PySide6.QtWidgets import QMessageBox
 
 from ..core.errors import OrthometError
 from ..core.project.store import SUFFIX, Stored, read
+from .ask import ask_where
 from .document import Saving, written
 
 if TYPE_CHECKING:
@@ -48,7 +49,7 @@ class Filing(QObject):
 
     def save_as(self) -> bool:
         start = str(Path(self.folder()) / f"{self.document.project.title}{SUFFIX}")
-        path, _ = QFileDialog.getSaveFileName(self.desk.window, "Save the project", start, FILTER)
+        path = ask_where(self.desk.window, "Save the project", start, {SUFFIX: "Orthomet projects"})
         return bool(path) and self._begin(path, f"Saved as {Path(path).name}.")
 
     def _begin(self, path: str | None, words: str) -> bool:
@@ -85,7 +86,7 @@ class Filing(QObject):
 
         def job() -> None:
             try:
-                stored, sentence = read(p), ""
+                stored, sentence = read(p, lambda: ticket != self._ticket), ""
             except OrthometError as e:
                 stored, sentence = None, str(e)
             except Exception:
@@ -128,6 +129,7 @@ class Filing(QObject):
         """Ask about unsaved work; True when it may be left. A save that has begun ends first."""
         if self._saving is not None:
             self.wait()
+        self.document.leave()
         self.document.commit()
         if not self.document.dirty:
             return True

@@ -8,10 +8,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFileDialog
 
 from ..core.errors import OrthometError
-from ..core.export.files import write_whole
+from ..core.files import write_whole
 from ..core.landmarks.files import MAX_BYTES, landmarks_from_text, landmarks_to_text, read_landmarks
 from ..core.landmarks.points import Landmarks
 from ..core.landmarks.pts import from_pts, read_pts, to_pts
+from .ask import ask_where
 
 if TYPE_CHECKING:
     from .desk import Desk
@@ -68,7 +69,7 @@ class LandmarkFiles:
             return
         c = self.desk.document.character
         start = str(Path(self.desk.folder()) / f"{c.name if c else 'landmarks'}.json")
-        path, _ = QFileDialog.getSaveFileName(self.desk.window, "Save landmarks", start, "Landmarks (*.json);;68 points (*.pts)")
+        path = ask_where(self.desk.window, "Save landmarks", start, {".json": "Landmarks", ".pts": "68 points"})
         if path:
             try:
                 text = to_pts(here) if path.lower().endswith(".pts") else landmarks_to_text(here)

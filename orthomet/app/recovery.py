@@ -3,16 +3,24 @@
 from __future__ import annotations
 
 import time
+from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
-from ..core.project.journal import Recoverable
+from ..core.project.compare import differences, in_one_line
+from ..core.project.journal import Recoverable, against_file, recoverable
 from .stations.base import button
 
 
+def look_for_kept_work() -> Recoverable | None:
+    """The newest work a window that ended badly left behind, held against the file it belongs to."""
+    kept = next(recoverable(), None)
+    return against_file(kept) if kept is not None else None
+
+
 class RecoveryBar(QWidget):
-    """A bar over the stations: bring it back, or throw it away."""
+    """A bar over the stations: bring it back, or throw it away. Where the file was saved again since, both are told."""
 
     wanted = Signal(object)
     unwanted = Signal(object)
@@ -22,6 +30,7 @@ class RecoveryBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.kept: Recoverable | None = None
         self.words = QLabel()
+        self.words.setWordWrap(True)
         self.keep, self.drop = button("Bring it back", self._keep, strong=True), button("Throw it away", self._drop)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 6, 16, 6)
@@ -32,8 +41,17 @@ class RecoveryBar(QWidget):
 
     def offer(self, kept: Recoverable) -> None:
         self.kept = kept
-        when = time.strftime("%d %b, %H:%M", time.localtime(kept.when))
-        self.words.setText(f"“{kept.stored.project.title}” was not saved when the window ended on {when}.")
+        words = f"“{kept.stored.project.title[:60]}” was not saved when the window ended on {_when(kept.when)}."
+        self.keep.setText("Bring it back as a copy" if kept.file_changed else "Bring it back")
+        self.keep.setToolTip("Opens beside the file, which stays as it is" if kept.file_changed else "")
+        if kept.file_changed:
+            words += f" {Path(kept.belongs_to).name} was saved again since, on {_when(kept.newer_when)}"
+            if kept.newer is not None:
+                differ = in_one_line(differences(kept.newer.project, kept.stored.project))
+                words += f"; in the kept work differ: {differ}."
+            else:
+                words += "."
+        self.words.setText(words)
         self.show()
 
     def _keep(self) -> None:
@@ -44,3 +62,7 @@ class RecoveryBar(QWidget):
         if self.kept is not None:
             self.unwanted.emit(self.kept)
         self.hide()
+
+
+def _when(seconds: float) -> str:
+    return time.strftime("%d %b, %H:%M", time.localtime(seconds))

@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
-import contextlib
 import re
-from collections.abc import Mapping
+import struct
+import tempfile
+import zlib
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path as FilePath
 
 import numpy as np
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF
 
-from ..core.errors import ProjectError
-from ..core.export.files import write_whole
+from ..core.errors import Cancelled, ProjectError, quoted
 from ..core.export.look import Look, looks
 from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
+from ..core.files import in_words, write_whole
 from ..core.picture import Path, Picture, Role, Text
 
 MAX_PNG_SIDE = 20_000
 PNG_DPI = 300
+WIDEST_PEN = 1.5
+"""Millimetres a pen may reach beyond the line it draws (own, above all looks)."""
+Say = Callable[[str], bool]
 
 
 def polygon(points: np.ndarray) -> QPolygonF:
@@ -77,56 +82,85 @@ def _words(p: QPainter, item: Text, scale: float, look: Look) -> None:
     p.drawText(QPointF(x - width * (item.align + 1) / 2, y), item.words)
 
 
-def to_image(page: Picture, pencil: str = "blue", dpi: int = PNG_DPI, ground: bool = True) -> QImage:
-    """A page in millimetres as an image that knows its resolution."""
+def to_image(
+    page: Picture, pencil: str = "blue", dpi: int = PNG_DPI, ground: bool = True, part: tuple[int, int, int, int] | None = None
+) -> QImage:
+    """A page in millimetres as an image, or a part of it (left, top, width, height in its pixels).
+
+    Raises
+    ------
+    ProjectError
+        More pixels than a picture may have.
+    """
     scale = dpi / 25.4
-    w, h = round(page.box[2] * scale), round(page.box[3] * scale)
-    if max(w, h) > MAX_PNG_SIDE:
-        raise ProjectError(f"At {dpi} dots per inch the page would be {w} × {h} pixels; choose a smaller head.")
+    x, y, w, h = part or (0, 0, *page_size(page, dpi))
     image = QImage(w, h, QImage.Format.Format_RGB32 if ground else QImage.Format.Format_ARGB32_Premultiplied)
-    image.setDotsPerMeterX(round(dpi / 0.0254))
-    image.setDotsPerMeterY(round(dpi / 0.0254))
     image.fill(Qt.GlobalColor.white if ground else Qt.GlobalColor.transparent)
     p = QPainter(image)
     try:
-        p.translate(-page.box[0] * scale, -page.box[1] * scale)
+        p.translate(-page.box[0] * scale - x, -page.box[1] * scale - y)
         paint(p, page, scale, looks(pencil), scale)
     finally:
         p.end()
     return image
 
 
-def to_png(page: Picture, pencil: str = "blue") -> bytes:
-    return _png(to_image(page, pencil))
-
-
-def save_image(image: QImage, path: str | FilePath) -> None:
-    """Write an image as the file's ending says, all or nothing; may run off the interface thread.
+def page_size(page: Picture, dpi: int = PNG_DPI) -> tuple[int, int]:
+    """Pixels of a page in millimetres.
 
     Raises
     ------
     ProjectError
     """
-    p = FilePath(path)
-    temp = p.with_name(f".part-{p.name}")
-    try:
-        if not image.save(str(temp), quality=92):
-            raise ProjectError(f"{p.name} cannot be written.")
-        temp.replace(p)
-    except OSError as e:
-        raise ProjectError(f"{p.name} cannot be written: {e.strerror or e}.") from None
-    finally:
-        with contextlib.suppress(OSError):
-            temp.unlink(missing_ok=True)
+    w, h = round(page.box[2] * dpi / 25.4), round(page.box[3] * dpi / 25.4)
+    if max(w, h) > MAX_PNG_SIDE:
+        raise ProjectError(f"At {dpi} dots per inch the page would be {w} × {h} pixels; choose a smaller head.")
+    return w, h
 
 
-def _png(image: QImage) -> bytes:
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "PNG")  # type: ignore[call-overload]
-    buffer.close()
-    return bytes(data.data())
+def to_png(page: Picture, pencil: str = "blue") -> bytes:
+    return encoded(to_image(page, pencil), ".png", PNG_DPI)
+
+
+def encoded(image: QImage, ending: str, dpi: int = 0) -> bytes:
+    """An image as PNG (told its resolution, where ``dpi`` is given) or JPEG.
+
+    Qt's own writers ask a buffer made in Python while they hold a lock that the interface thread may wait for; these bytes
+    are made without one, and quicker.
+    """
+    import cv2
+
+    alpha = image.hasAlphaChannel()
+    plain = image.convertToFormat(QImage.Format.Format_ARGB32 if alpha else QImage.Format.Format_RGB32)
+    rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
+    bgra = rows[:, : 4 * plain.width()].reshape(plain.height(), plain.width(), 4)
+    if ending == ".jpg":
+        ok, data = cv2.imencode(".jpg", np.ascontiguousarray(bgra[..., :3]), [cv2.IMWRITE_JPEG_QUALITY, 92])
+    else:
+        pixels = bgra if alpha else np.ascontiguousarray(bgra[..., :3])
+        ok, data = cv2.imencode(".png", pixels, [cv2.IMWRITE_PNG_COMPRESSION, 2])
+    if not ok:
+        raise ProjectError("The picture could not be encoded.")
+    raw = data.tobytes()
+    return _with_resolution(raw, dpi) if dpi and ending == ".png" else raw
+
+
+def _with_resolution(png: bytes, dpi: int) -> bytes:
+    """A PNG with its pixels per metre said, right behind its header."""
+    per_metre = round(dpi / 0.0254)
+    body = b"pHYs" + struct.pack(">IIB", per_metre, per_metre, 1)
+    return png[:33] + struct.pack(">I", 9) + body + struct.pack(">I", zlib.crc32(body)) + png[33:]
+
+
+def save_image(image: QImage, path: str | FilePath) -> None:
+    """Write an image as PNG or JPEG, as the file's ending says, all or nothing; may run off the interface thread.
+
+    Raises
+    ------
+    ProjectError
+    """
+    ending = FilePath(path).suffix.lower()
+    write_whole(path, encoded(image, ".jpg" if ending in (".jpg", ".jpeg") else ".png"))
 
 
 PENCIL_OF = {
@@ -151,62 +185,107 @@ def stage_pencil(layer: str, pencil: str) -> tuple[str, float]:
     return PENCIL_OF.get(layer, (pencil, 1.0))
 
 
-def to_ora(page: Picture, pencil: str = "blue") -> bytes:
-    """A page as OpenRaster: paper, then one transparent layer a stage, each in its own colour and opacity."""
+def to_ora(page: Picture, pencil: str = "blue", say: Say = lambda _: True) -> bytes:
+    """A page as OpenRaster: paper, then one transparent layer a stage, each in its own colour and opacity.
+
+    Raises
+    ------
+    ProjectError
+    Cancelled
+        ``say`` wants no more.
+    """
     whole = to_image(page, pencil)
     size = (whole.width(), whole.height())
     paper = QImage(*size, QImage.Format.Format_RGB32)
     paper.fill(Qt.GlobalColor.white)
-    layers = [Raster("Paper", _png(paper))]
-    for layer in page.layers:
+    layers = [Raster("Paper", encoded(paper, ".png"))]
+    for k, layer in enumerate(page.layers):
+        _go_on(say, f"Writing layer {k + 1} of {len(page.layers)}…")
         own, opacity = stage_pencil(layer.id, pencil)
         shown = replace(page, layers=(replace(layer, visible=True),))
-        layers.append(Raster(layer.title, _png(to_image(shown, own, ground=False)), opacity, layer.visible))
+        part = _drawn_part(shown, size)
+        image = to_image(shown, own, ground=False, part=part)
+        layers.append(Raster(layer.title, encoded(image, ".png"), opacity, layer.visible, part[:2]))
+    _go_on(say, "Writing the whole…")
     small = whole.scaled(THUMB, THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-    return pack(layers, _png(whole), _png(small), size, PNG_DPI)
+    return pack(layers, encoded(whole, ".png", PNG_DPI), encoded(small, ".png"), size, PNG_DPI)
+
+
+def _go_on(say: Say, words: str) -> None:
+    if not say(words):
+        raise Cancelled("Stopped; nothing was written.")
+
+
+def _drawn_part(page: Picture, size: tuple[int, int], dpi: int = PNG_DPI) -> tuple[int, int, int, int]:
+    """The part of a page's pixels that anything is drawn on: left, top, width, height; one pixel where nothing is."""
+    scale, low, high = dpi / 25.4, [], []
+    for item in (i for layer in page.layers for i in layer.items):
+        if isinstance(item, Text):
+            reach = np.array([len(item.words) + 1.0, 1.5]) * item.size
+            low.append(np.array(item.at) - reach)
+            high.append(np.array(item.at) + reach)
+        elif len(item.points):
+            low.append(item.points.min(0) - WIDEST_PEN)
+            high.append(item.points.max(0) + WIDEST_PEN)
+    if not low:
+        return 0, 0, 1, 1
+    corner = np.array(page.box[:2])
+    a = np.clip(np.floor((np.min(low, 0) - corner) * scale), 0, np.array(size) - 1).astype(int)
+    b = np.clip(np.ceil((np.max(high, 0) - corner) * scale), a + 1, size).astype(int)
+    return int(a[0]), int(a[1]), int(b[0] - a[0]), int(b[1] - a[1])
 
 
 def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
     """A page in millimetres as PDF, exactly that size."""
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setTitle(page.title)
-    writer.setCreator("Orthomet")
-    writer.setResolution(1200)
-    size = QPageSize(QSizeF(page.box[2], page.box[3]), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
-    writer.setPageSize(size)
-    writer.setPageMargins(QMarginsF(0, 0, 0, 0))
-    scale = 1200 / 25.4
-    p = QPainter(writer)
-    try:
-        p.setClipRect(QRectF(0, 0, page.box[2] * scale, page.box[3] * scale))
-        paint(p, page, scale, looks(pencil), scale)
-    finally:
-        p.end()
-    buffer.close()
-    return bytes(data.data())
+    with tempfile.TemporaryDirectory(prefix="orthomet-") as folder:
+        held = FilePath(folder) / "page.pdf"
+        writer = QPdfWriter(str(held))
+        writer.setTitle(page.title)
+        writer.setCreator("Orthomet")
+        writer.setResolution(1200)
+        size = QPageSize(QSizeF(page.box[2], page.box[3]), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
+        writer.setPageSize(size)
+        writer.setPageMargins(QMarginsF(0, 0, 0, 0))
+        scale = 1200 / 25.4
+        p = QPainter(writer)
+        try:
+            p.setClipRect(QRectF(0, 0, page.box[2] * scale, page.box[3] * scale))
+            paint(p, page, scale, looks(pencil), scale)
+        finally:
+            p.end()
+        return held.read_bytes()
 
 
-def write_page(page: Picture, path: str | FilePath, pencil: str = "blue") -> None:
+KINDS = {".svg": "SVG", ".pdf": "PDF", ".png": "PNG", ".ora": "Layers, OpenRaster"}
+"""Endings a page is written under, with their words."""
+
+
+def write_page(page: Picture, path: str | FilePath, pencil: str = "blue", say: Say = lambda _: True) -> None:
     """Write a page as ``.svg``, ``.png``, ``.pdf`` or layered ``.ora``, by the file's ending, all or nothing.
+
+    ``say`` is told how far it is and answers False to stop it; any thread may write.
 
     Raises
     ------
     ProjectError
         An unknown ending, or a target that cannot be written.
+    Cancelled
+        ``say`` wants no more; nothing was written.
     """
     p = FilePath(path)
     kind = p.suffix.lower()
-    if kind == ".svg":
-        data = to_svg(page, pencil).encode()
-    elif kind == ".png":
-        data = to_png(page, pencil)
-    elif kind == ".pdf":
-        data = to_pdf(page, pencil)
-    elif kind == ".ora":
-        data = to_ora(page, pencil)
-    else:
-        raise ProjectError(f"Guides are written as .svg, .pdf, .png or .ora; “{p.name}” is none of them.")
+    if kind not in KINDS:
+        raise ProjectError(f"Guides are written as .svg, .pdf, .png or .ora; {quoted(p.name)} is none of them.")
+    try:
+        if kind == ".svg":
+            data = to_svg(page, pencil).encode()
+        elif kind == ".png":
+            data = to_png(page, pencil)
+        elif kind == ".pdf":
+            data = to_pdf(page, pencil)
+        else:
+            data = to_ora(page, pencil, say)
+    except OSError as e:
+        raise ProjectError(f"{p.name} cannot be written: {in_words(e)}.") from None
+    _go_on(say, f"Writing {p.name}…")
     write_whole(p, data)

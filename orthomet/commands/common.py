@@ -9,7 +9,7 @@ import os
 import sys
 from typing import Any
 
-from ..core.errors import FormatError
+from ..core.errors import FormatError, quoted
 
 
 def number(text: str) -> float:
@@ -36,7 +36,7 @@ def pairs(texts: list[str], flag: str) -> dict[str, float]:
         try:
             out[key.strip()] = number(value)
         except (ValueError, argparse.ArgumentTypeError):
-            raise FormatError(f"{flag} wants NAME=NUMBER; “{t}” is not that.") from None
+            raise FormatError(f"{flag} wants NAME=NUMBER; {quoted(t)} is not that.") from None
     return out
 
 

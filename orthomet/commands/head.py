@@ -6,7 +6,7 @@ import argparse
 from dataclasses import replace
 from typing import Any
 
-from ..core.errors import FormatError
+from ..core.errors import FormatError, quoted
 from .common import face_of, headless_qt, height_of, pairs, print_json
 
 YAW, PITCH, ROLL = 100.0, 60.0, 180.0
@@ -57,7 +57,7 @@ def head(o: argparse.Namespace) -> None:
     if abs(o.chin or 0.0) > 0.08:
         raise FormatError(f"The chin moves by up to 0.08 heads; {o.chin:g} is more.")
     if o.out and not o.out.lower().endswith(FILES):
-        raise FormatError(f"A head is written as {', '.join(FILES)}; “{o.out}” is none of them.")
+        raise FormatError(f"A head is written as {', '.join(FILES)}; {quoted(o.out)} is none of them.")
     if not o.out and not o.json:
         raise FormatError("Name a file with --out, or ask for numbers with --json.")
     if o.distance is not None and not 2 <= o.distance <= 100:

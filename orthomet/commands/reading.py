@@ -6,7 +6,7 @@ import argparse
 from dataclasses import replace
 from typing import Any
 
-from ..core.errors import FormatError
+from ..core.errors import FormatError, quoted
 from .common import or_null, print_json, read_face, read_points, turn_for
 
 
@@ -66,13 +66,13 @@ def readings(o: argparse.Namespace) -> None:
 
 
 def landmarks(o: argparse.Namespace) -> None:
-    from ..core.export.files import write_whole
+    from ..core.files import write_whole
     from ..core.landmarks.files import landmarks_to_text
     from ..core.landmarks.pts import to_pts
 
     kind = o.out.lower().rsplit(".", 1)[-1]
     if kind not in ("json", "pts"):
-        raise FormatError(f"Landmarks are written as .json or .pts; “{o.out}” is neither.")
+        raise FormatError(f"Landmarks are written as .json or .pts; {quoted(o.out)} is neither.")
     more = {}
     if o.auto:
         marks, more = _found(o.source, o.face)
@@ -109,7 +109,7 @@ def _found(path: str, face: int) -> tuple[Any, dict[str, Any]]:
 
 
 def style_learn(o: argparse.Namespace) -> None:
-    from ..core.export.files import write_whole
+    from ..core.files import write_whole
     from ..core.proportions.measure import measure, side_by_side
     from ..core.resolve import norm_for
     from ..core.styles.learn import learn_style
@@ -137,7 +137,7 @@ def hand_learn(o: argparse.Namespace) -> None:
     for text in o.pairs:
         ref, colon, drawing = text.partition(":")
         if not colon or not ref or not drawing:
-            raise FormatError(f"A pair is REF.json:DRAWING.json; “{text}” is not that.")
+            raise FormatError(f"A pair is REF.json:DRAWING.json; {quoted(text)} is not that.")
         pairs.append((measure(read_face(ref)), measure(read_face(drawing))))
     hand = learn_hand(pairs, norm_for(o.norm, side_by_side([m for pair in pairs for m in pair])[0]))
     rows = {

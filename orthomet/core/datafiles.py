@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from importlib import resources
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
+from annotated_types import MaxLen
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from .errors import FormatError
+from .errors import FormatError, OrthometError, shortened
+from .files import read_file
+from .strict_json import parse_json
 
 
 class Record(BaseModel):
@@ -23,14 +25,36 @@ R = TypeVar("R", bound=Record)
 
 def parse(model: type[R], text: str, where: str) -> R:
     """Validate JSON text against a model; the error is one sentence that names the place."""
+    require_lengths(model, parse_json(text, where), where)
     try:
         return model.model_validate_json(text)
     except ValidationError as e:
-        first = e.errors()[0]
-        at = ".".join(str(p) for p in first["loc"]) or "the top"
-        raise FormatError(f"{where} does not read as {model.__name__.lower()}: {first['msg'].lower()} at {at}.") from None
-    except (json.JSONDecodeError, UnicodeDecodeError) as e:
-        raise FormatError(f"{where} is not proper JSON: {e}.") from None
+        said, at = first_problem(e)
+        raise FormatError(f"{where} does not read as {model.__name__.lower()}: {said.lower()} at {at or 'the top'}.") from None
+
+
+def require_lengths(model: type[Record], body: Any, where: str, error: type[OrthometError] = FormatError, at: str = "") -> None:
+    """Refuse lists that are longer than their field allows, before anything in them is built.
+
+    Raises
+    ------
+    FormatError
+        Or what ``error`` names.
+    """
+    if not isinstance(body, dict):
+        return
+    for name, f in model.model_fields.items():
+        most = next((m.max_length for m in f.metadata if isinstance(m, MaxLen)), None)
+        here = body.get(name)
+        if most is not None and isinstance(here, list) and len(here) > most:
+            place = f" (at {at})" if at else ""
+            raise error(f"{where} holds {len(here):,} {name.replace('_', ' ')}, where up to {most:,} can be{place}.")
+
+
+def first_problem(e: ValidationError) -> tuple[str, str]:
+    """What is wrong first, in words, and where; neither echoes long input."""
+    first = e.errors(include_url=False, include_context=False, include_input=False)[0]
+    return shortened(first["msg"], 110), shortened(".".join(str(p) for p in first["loc"]), 60)
 
 
 def load_folder(package: str, model: type[R]) -> dict[str, R]:
@@ -50,12 +74,7 @@ def read_text(path: str | Path, limit: int, what: str) -> str:
     FormatError
         Too large for ``what`` it should be, not text, or not readable.
     """
-    p = Path(path)
     try:
-        if p.stat().st_size > limit:
-            raise FormatError(f"{p.name} is too large to be {what}.")
-        return p.read_text(encoding="utf-8")
+        return read_file(path, limit, what).decode()
     except UnicodeDecodeError:
-        raise FormatError(f"{p.name} is not a text file.") from None
-    except OSError as e:
-        raise FormatError(f"{p.name} cannot be read: {e.strerror or e}.") from None
+        raise FormatError(f"{Path(path).name} is not a text file.") from None

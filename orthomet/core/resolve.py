@@ -14,7 +14,7 @@ from .features.expression import NEUTRAL, Expression
 from .kinds import Array
 from .landmarks.files import read_landmarks
 from .landmarks.level import LevelBy, levelled
-from .landmarks.points import Landmarks
+from .landmarks.points import Landmarks, require_front, without_own
 from .landmarks.schema import FRONT
 from .plan.decisions import Decisions
 from .plan.hold import held
@@ -166,6 +166,8 @@ def face_as_plan(marks: Landmarks) -> Face:
     FormatError
         Crown or chin missing: there is no head to measure by.
     """
+    require_front(marks, "A face that stands for a plan")
+    marks = without_own(marks)
     if "vertex" not in marks.points or "gnathion" not in marks.points:
         raise FormatError("A face that stands for a plan needs its crown and its chin.")
     plan = make_plan(measure(marks), AS_IS)

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtWidgets import QMessageBox
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from orthomet.app import filing
 from orthomet.app.document import written
@@ -22,10 +22,10 @@ def gate(monkeypatch: pytest.MonkeyPatch) -> threading.Event:
     event = threading.Event()
 
     def held(work: Any) -> Any:
-        def run(what: Any) -> Any:
+        def run(*what: Any) -> Any:
             assert threading.current_thread() is not threading.main_thread()
             event.wait(5)
-            return work(what)
+            return work(*what)
 
         return run
 
@@ -99,7 +99,7 @@ def test_what_cannot_be_opened_is_said_and_nothing_lost(demo: Any, tmp_path: Pat
 def test_leaving_waits_for_the_save_it_asked_for(demo: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     d, f, path = demo.desk.document, demo.desk.filing, tmp_path / "a.orthomet"
     monkeypatch.setattr(QMessageBox, "exec", lambda self: QMessageBox.StandardButton.Save)
-    monkeypatch.setattr(filing.QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
     d.do("Rename", rename_project("Leaving"))
     assert f.may_leave() and read(path).project.title == "Leaving"
     d.do("Rename", rename_project("Again"))

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from orthomet.app import ask
 from orthomet.app.stations.head.stage import PER_PIXEL, PITCH, YAW
 from orthomet.app.stations.head.tiles import VIEWS
 from orthomet.core.landmarks.turn import Turn
@@ -126,15 +127,21 @@ def test_lines_are_shown_and_hidden_and_the_plan_is_followed(demo: Any, station:
 
 
 @pytest.mark.parametrize("ending", ["svg", "pdf", "png", "ora"])
-def test_the_view_goes_to_paper(demo: Any, station: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, ending: str) -> None:
+def test_the_view_goes_to_paper(
+    demo: Any, station: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, ending: str
+) -> None:
     target = tmp_path / f"head.{ending}"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     station.page.size.setValue(60)
-    station._export()
+    with qtbot.waitSignal(station.exported, timeout=20_000):
+        station._export()
     assert target.stat().st_size > 1000 and "Written" in demo.ledge.sentence
     one = target.stat().st_size
-    station._export_turnaround()
+    monkeypatch.setattr(ask, "may_replace", lambda *_: True)
+    with qtbot.waitSignal(station.exported, timeout=20_000):
+        station._export_turnaround()
     assert target.stat().st_size > 1.5 * one
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/h.svg", ""))
-    station._export()
+    with qtbot.waitSignal(station.exported, timeout=20_000):
+        station._export()
     assert demo.ledge.bad

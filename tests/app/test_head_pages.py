@@ -216,10 +216,13 @@ def test_perspective_hair_and_skull_are_ways_of_looking(demo: Any, station: Any)
     assert len(shown) == 5 and not demo.desk.document.dirty
 
 
-def test_the_expression_sheet_goes_to_paper(demo: Any, station: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_expression_sheet_goes_to_paper(
+    demo: Any, station: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     target = tmp_path / "faces.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
-    station._export_expressions()
+    with qtbot.waitSignal(station.exported, timeout=20_000):
+        station._export_expressions()
     text = target.read_text()
     assert all(f">{name}<" in text for name in expressions()) and "sad: mouth line" in text
 

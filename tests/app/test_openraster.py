@@ -38,10 +38,12 @@ def test_a_head_in_layers(qapp: Any) -> None:
     canvas = Image.new("RGBA", size, (255, 255, 255, 255))
     for ly in reversed(layers):  # the file lists the topmost first
         im = Image.open(io.BytesIO(z.read(ly.get("src", "")))).convert("RGBA")
-        assert im.size == size and ly.get("composite-op") == "svg:src-over" and 0 < float(ly.get("opacity", 0)) <= 1
+        at = int(ly.get("x", -1)), int(ly.get("y", -1))
+        assert all(0 <= a and a + w <= s for a, w, s in zip(at, im.size, size, strict=True))
+        assert ly.get("composite-op") == "svg:src-over" and 0 < float(ly.get("opacity", 0)) <= 1
         if ly.get("visibility") == "visible":
             im.putalpha(Image.fromarray((np.asarray(im)[..., 3] * float(ly.get("opacity", 1))).astype(np.uint8)))
-            canvas = Image.alpha_composite(canvas, im)
+            canvas.alpha_composite(im, at)
     merged = np.asarray(Image.open(io.BytesIO(z.read("mergedimage.png"))).convert("L"), float)
     ours = np.asarray(canvas.convert("L"), float)
     assert merged.shape == (size[1], size[0]) and ((ours < 200) & (merged < 235)).sum() > 0.9 * (ours < 200).sum()

@@ -52,7 +52,9 @@ def desk(window: Any, photo: Path, qtbot: Any) -> Any:
     return desk
 
 
-def test_a_photograph_becomes_a_plan_a_head_and_a_version(desk: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_photograph_becomes_a_plan_a_head_and_a_version(
+    desk: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     d = desk.document
     plan = d.plan()
     assert plan.measured and plan.likeness.score > 60 and not set(plan.assumed) & {"eye_station", "mouth_width_fw"}
@@ -79,7 +81,8 @@ def test_a_photograph_becomes_a_plan_a_head_and_a_version(desk: Any, tmp_path: P
     head.light.on.setChecked(True)
     target = tmp_path / "sitter.ora"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
-    head._export()
+    with qtbot.waitSignal(head.exported, timeout=20_000):
+        head._export()
     assert target.stat().st_size > 5000
     assert save(d, tmp_path / "sitter.orthomet") and read(tmp_path / "sitter.orthomet").project == d.project
 

@@ -161,7 +161,7 @@ def test_school_dials_and_departures(demo: Any) -> None:
     slider.setValue(140)
     demo.desk.flush()
     assert d.character.decisions.school_settings == {"D": 0.70} and d.undo_label == "School setting"
-    told = [q.text() for q in station.scroll.findChildren(QLabel) if q.text().startswith("Nose base")]
+    told = [q.text() for q in station.steps.findChildren(QLabel) if q.text().startswith("Nose base")]
     assert told and "school 0.700" in told[0] and "higher" in told[0]
     d.undo()
     assert d.character.decisions.school_settings == {}

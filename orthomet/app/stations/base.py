@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSettings, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from ...core.errors import OrthometError
 from ...core.landmarks.points import Landmarks
+from ...core.picture import Picture
 from ...core.proportions.norms import Norm, norm_over
 from ...core.proportions.registry import Registry, front_registry
 from ..document import Document
@@ -58,6 +61,9 @@ class Station(QWidget):
 
     work_wanted = Signal(str, object, object)
     """Words, job and what follows: run it off the interface thread."""
+
+    exported = Signal(str, str)
+    """A page was written: its path; or a sentence, when it could not be."""
 
     wanted = Signal(str)
     """Ask the desk for something: "picture" or "demo"."""
@@ -126,15 +132,48 @@ class Station(QWidget):
 
     # ---- helpers
 
-    def action(self, words: str, keys: str, slot: Callable[[], object], tip: str = "") -> QAction:
+    def action(self, words: str, keys: str, slot: Callable[[], object], tip: str = "", on: QWidget | None = None) -> QAction:
+        """An entry of the Stage menu. Its keys count in the whole station, or only while ``on`` itself has the keys."""
         a = QAction(words, self)
         if keys:
             a.setShortcut(keys)
-            a.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            context = Qt.ShortcutContext.WidgetShortcut if on else Qt.ShortcutContext.WidgetWithChildrenShortcut
+            a.setShortcutContext(context)
         a.setToolTip(tip or words)
         a.triggered.connect(lambda: slot())
-        self.addAction(a)
+        (on or self).addAction(a)
         return a
+
+    def write_page(self, path: str, draw: Callable[[], Picture], pencil: str, words: str) -> None:
+        """Draw a page and write it, off the interface thread; ``draw`` must ask for nothing that changes meanwhile."""
+        name = Path(path).name
+        remember_export(path)
+
+        def job(say: Callable[[str], bool]) -> str:
+            from ..render import write_page
+
+            try:
+                page = draw()
+                if say(f"Writing {name}…"):
+                    write_page(page, path, pencil, say)
+            except OrthometError as e:
+                return str(e)
+            return ""
+
+        def done(sentence: str) -> None:
+            self.say.emit(sentence or words, bool(sentence))
+            self.exported.emit(path, sentence)
+
+        self.work_wanted.emit(f"Drawing {name}…", job, done)
+
+
+def export_folder() -> Path:
+    """Where the last page was written, or home."""
+    return Path(str(QSettings().value("export_folder", str(Path.home()))))
+
+
+def remember_export(path: str) -> None:
+    QSettings().setValue("export_folder", str(Path(path).parent))
 
 
 def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool = False, bare: bool = False) -> QPushButton:

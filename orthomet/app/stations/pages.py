@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QDoubleSpinBox,
     QHBoxLayout,
     QLabel,
-    QPlainTextEdit,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -69,6 +67,20 @@ class Page(QWidget):
         self.rows.addStretch(1)
 
 
+def show_in(scroll: QScrollArea, inner: QWidget) -> None:
+    """Put other contents into a scroll area where they are scrolled as far as the old ones were.
+
+    The old ones go at the end of the event loop's turn: one of them may be what asked for the change.
+    """
+    at = scroll.verticalScrollBar().value()
+    old = scroll.takeWidget()
+    if old is not None:
+        old.hide()
+        old.deleteLater()
+    scroll.setWidget(inner)
+    scroll.verticalScrollBar().setValue(at)
+
+
 class PageSwitch(QWidget):
     """Which page of a panel shows."""
 
@@ -116,37 +128,3 @@ def put(box: QDoubleSpinBox, value: float) -> None:
         box.blockSignals(True)
         box.setValue(value)
         box.blockSignals(False)
-
-
-class Words(QPlainTextEdit):
-    """Several lines of text that tell of themselves when left."""
-
-    settled = Signal(str)
-
-    def __init__(self, placeholder: str, name: str, lines: int = 4):
-        super().__init__()
-        self.setPlaceholderText(placeholder)
-        self.setAccessibleName(name)
-        self.setTabChangesFocus(True)
-        self.setFixedHeight(18 * lines + 14)
-        self._shown = ""
-
-    def show_text(self, words: str) -> None:
-        if not self.hasFocus() and words != self.toPlainText():
-            self.setPlainText(words)
-        self._shown = words
-
-    def settle(self) -> None:
-        if self.toPlainText() != self._shown:
-            self._shown = self.toPlainText()
-            self.settled.emit(self._shown)
-
-    def focusOutEvent(self, e: QFocusEvent) -> None:
-        super().focusOutEvent(e)
-        self.settle()
-
-    def keyPressEvent(self, e: QKeyEvent) -> None:
-        if e.key() == Qt.Key.Key_Return and e.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.settle()
-        else:
-            super().keyPressEvent(e)

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import LandmarkError
 from ..kinds import Array
-from ..landmarks.points import Landmarks, State, require_measurable, without_own
+from ..landmarks.points import Landmarks, State, require_front, require_measurable, without_own
 from ..landmarks.register import Similarity, register
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
@@ -91,6 +91,7 @@ def check(
     LandmarkError
         Unmeasurable landmarks, or fewer than three in common with the plan.
     """
+    require_front(drawing, "A check")
     require_measurable(drawing)
     drawing = without_own(drawing)
     xy = drawing.array()

@@ -19,12 +19,14 @@ THUMB = 256
 
 @dataclass(frozen=True)
 class Raster:
-    """One layer, as large as the canvas."""
+    """One layer: a piece of the canvas, as large as what is drawn on it."""
 
     name: str
     png: bytes
     opacity: float = 1.0
     visible: bool = True
+    at: tuple[int, int] = (0, 0)
+    """Where its upper left corner lies on the canvas, pixels."""
 
 
 def pack(layers: list[Raster], merged: bytes, thumbnail: bytes, size: tuple[int, int], dpi: int = 300) -> bytes:
@@ -41,7 +43,7 @@ def pack(layers: list[Raster], merged: bytes, thumbnail: bytes, size: tuple[int,
     for k, ly in reversed(list(enumerate(layers))):
         seen = "visible" if ly.visible else "hidden"
         rows.append(
-            f'  <layer name={quoteattr(ly.name)} src="data/layer{k:03d}.png" x="0" y="0" opacity="{ly.opacity:.4g}" '
+            f'  <layer name={quoteattr(ly.name)} src="data/layer{k:03d}.png" x="{ly.at[0]}" y="{ly.at[1]}" opacity="{ly.opacity:.4g}" '
             f'visibility="{seen}" composite-op="svg:src-over"/>'
         )
     w, h = size

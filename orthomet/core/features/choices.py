@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import Field, field_validator
 
 from ..datafiles import Record
+from ..errors import quoted
 from .table import feature, features
 
 MAX_MARKS = 60
@@ -34,7 +35,7 @@ class FeatureChoices(Record):
     """Values by feature and parameter where they are not the default, features left out, marks."""
 
     values: dict[str, dict[str, float]] = {}
-    absent: tuple[str, ...] = ()
+    absent: tuple[str, ...] = Field((), max_length=60)
     """Features absent by design."""
     marks: tuple[FaceMark, ...] = Field((), max_length=MAX_MARKS)
 
@@ -43,11 +44,11 @@ class FeatureChoices(Record):
     def _known_values(cls, v: dict[str, dict[str, float]]) -> dict[str, dict[str, float]]:
         for f, row in v.items():
             if f not in features():
-                raise ValueError(f"“{f}” is not a feature")
+                raise ValueError(f"{quoted(f)} is not a feature")
             for key, x in row.items():
                 p = feature(f).parameter(key)
                 if p is None:
-                    raise ValueError(f"the {f} have no parameter “{key}”")
+                    raise ValueError(f"the {f} have no parameter {quoted(key)}")
                 if not p.low <= x <= p.high:
                     raise ValueError(f"{p.words.lower()} runs from {p.low:g} to {p.high:g}")
         return v
@@ -57,7 +58,7 @@ class FeatureChoices(Record):
     def _known_features(cls, v: tuple[str, ...]) -> tuple[str, ...]:
         for f in v:
             if f not in features():
-                raise ValueError(f"“{f}” is not a feature")
+                raise ValueError(f"{quoted(f)} is not a feature")
         return v
 
     def of(self, key: str) -> Mapping[str, float]:

@@ -15,7 +15,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from ..curves import pchip
+from ..curves import pchip, rising
 from ..kinds import Array
 from .outline import DEPTH, STATIONS, half_width, head_depth, head_front, knots
 from .points import sizes
@@ -351,7 +351,7 @@ def _midline(p: Mapping[str, float], fw: float, stand: float) -> tuple[Array, Ar
         0.17 * fw,
         0.17 * fw,
     ]
-    order = np.maximum.accumulate(np.array(stations) + 1e-4 * np.arange(len(stations)))
+    order = rising(stations, 1e-4)
     order[-1] = max(order[-1], 1.0)
     soft = 0.006 * min(1.0, nl / 0.2)
     relief = pchip(order, depth)(np.clip(STATIONS, order[0], order[-1]))

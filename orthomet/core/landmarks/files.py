@@ -9,8 +9,8 @@ from pathlib import Path
 from pydantic import ConfigDict, Field, field_validator
 
 from ..datafiles import Record, parse, read_text
-from ..errors import FormatError, LandmarkError
-from .own import OwnSpan, spans_problem
+from ..errors import FormatError, LandmarkError, quoted
+from .own import MAX_SPANS, OwnSpan, spans_problem
 from .points import Landmarks, State, require_measurable
 from .turn import Turn
 from .views import SCHEMAS, known_somewhere
@@ -26,14 +26,14 @@ class LandmarkFile(Record):
     points: dict[str, tuple[float, float] | None]
     states: dict[str, State] = {}
     spread: dict[str, float] = Field(default={}, description="own uncertainty of a point, pixels")
-    spans: tuple[OwnSpan, ...] = ()
+    spans: tuple[OwnSpan, ...] = Field((), max_length=MAX_SPANS)
     turn: Turn | None = Field(None, description="how the head is turned, degrees; undone before the face is measured")
 
     @field_validator("view")
     @classmethod
     def _known_view(cls, v: str) -> str:
         if v not in SCHEMAS:
-            raise ValueError(f"the view “{v}” is not known (there is: {', '.join(SCHEMAS)})")
+            raise ValueError(f"the view {quoted(v)} is not known (there is: {', '.join(SCHEMAS)})")
         return v
 
 
@@ -55,7 +55,7 @@ def landmarks_from_text(text: str, where: str = "The landmark file") -> Landmark
     marks = Landmarks(f.view, points, f.states, f.spread, f.size, f.spans, f.turn)
     for name, xy in points.items():
         if not (math.isfinite(xy[0]) and math.isfinite(xy[1])) and not known_somewhere(name):
-            raise LandmarkError(f"“{name}” has no proper place.")
+            raise LandmarkError(f"{quoted(name)} has no proper place.")
     require_measurable(marks)
     return marks
 

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field, field_validator, model_validator
 
 from ..datafiles import Record
+from ..errors import quoted
 from .views import OWN, SCHEMAS
 
 MAX_SPANS = 60
@@ -37,14 +38,16 @@ class OwnSpan(Record):
     @classmethod
     def _divisor(cls, v: str) -> str:
         if v not in DIVISORS and not (v.startswith("own:") and OWN.fullmatch(f"own_{v[4:]}_a")):
-            raise ValueError(f"“{v}” is nothing a span can be divided by ({', '.join(DIVISORS)}, or own: and another span's id)")
+            raise ValueError(
+                f"{quoted(v)} is nothing a span can be divided by ({', '.join(DIVISORS)}, or own: and another span's id)"
+            )
         return v
 
     @model_validator(mode="after")
     def _ends(self) -> OwnSpan:
         for e in self.ends:
             if e not in SCHEMAS[self.view].index and not OWN.fullmatch(e):
-                raise ValueError(f"“{e}” is no landmark of the {self.view} view and no end of an own span")
+                raise ValueError(f"{quoted(e)} is no landmark of the {self.view} view and no end of an own span")
         if self.ends[0] == self.ends[1]:
             raise ValueError("a span needs two different ends")
         if self.by == f"own:{self.id}":

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from ..errors import LandmarkError
+from ..errors import LandmarkError, quoted
 from ..kinds import Array, there
 from .own import MAX_SPANS, OwnSpan
 from .schema import FRONT, Schema
@@ -103,7 +103,7 @@ def problem(marks: Landmarks) -> str | None:
         return f"There are {len(own)} own points; up to {2 * MAX_SPANS} can be measured."
     unknown = [n for n in (*marks.points, *marks.states, *marks.spread) if n not in schema.index and n not in own]
     if unknown:
-        return f"“{unknown[0]}” is not a landmark of the {schema.view} view."
+        return f"{quoted(unknown[0])} is not a landmark of the {schema.view} view."
     names = list(marks.points)
     xy = np.array([marks.points[n] for n in names], float).reshape(-1, 2)
     wild = ~there(xy) | (np.abs(xy) > MOST).any(1)
@@ -139,6 +139,17 @@ def require_measurable(marks: Landmarks) -> None:
     sentence = problem(marks)
     if sentence:
         raise LandmarkError(sentence)
+
+
+def require_front(marks: Landmarks, what: str) -> None:
+    """Refuse a view that ``what`` (the sentence's subject: “A plan”) is not made of.
+
+    Raises
+    ------
+    LandmarkError
+    """
+    if marks.view != "front":
+        raise LandmarkError(f"{what} needs a face from the front; these landmarks show a {marks.view}.")
 
 
 def mirrored(marks: Landmarks, width: float) -> Landmarks:

@@ -14,9 +14,9 @@ from pathlib import Path
 import numpy as np
 
 from ..datafiles import read_text
-from ..errors import FormatError
+from ..errors import FormatError, shortened
 from ..kinds import Array
-from .points import Landmarks, State, require_measurable
+from .points import Landmarks, State, require_front, require_measurable
 
 COUNT = 68
 MAX_BYTES = 200_000
@@ -46,8 +46,8 @@ def parse_pts(text: str, where: str = "The file") -> Array:
     m = re.search(r"n_points\s*:\s*(\d+)\s*\{([^{}]*)\}", text)
     if m is None:
         raise FormatError(f"{where} is not a point file: it lacks “n_points: 68 {{ … }}”.")
-    if int(m.group(1)) != COUNT:
-        raise FormatError(f"{where} holds {int(m.group(1))} points; the 68-point layout is read.")
+    if m.group(1).lstrip("0") != str(COUNT):
+        raise FormatError(f"{where} says it holds {shortened(m.group(1), 12)} points; the 68-point layout is read.")
     rows = [line.split() for line in m.group(2).strip().splitlines() if line.strip()]
     try:
         xy = np.array([[float(v) for v in r] for r in rows])
@@ -90,9 +90,10 @@ def to_pts(marks: Landmarks) -> str:
 
     Raises
     ------
-    FormatError
-        A landmark the layout cannot do without is missing.
+    FormatError, LandmarkError
+        A landmark the layout cannot do without is missing, or it is no face from the front.
     """
+    require_front(marks, "The 68-point layout")
     missing = [n for n in (EXACT | CONTOUR) if n not in marks.points]
     if missing:
         raise FormatError(f"A 68-point file needs the {marks.schema[missing[0]].words}, which is missing.")

@@ -1,8 +1,8 @@
 """The journal: every change is on disk before it is saved, so that a crash loses nothing.
 
-One folder per window holds ``state.json`` (where the project belongs and who is writing) and ``project.json`` (the latest
-tree), each replaced atomically, and the pictures that are not yet in a saved file. A clean exit removes the folder; one
-whose writer is gone is offered for recovery.
+One folder per window holds ``state.json`` (where the project belongs, which save it began from, and who is writing) and
+``project.json`` (the latest tree), each replaced atomically, and the pictures that are not yet in a saved file. A clean
+exit removes the folder; one whose writer is gone is offered for recovery.
 """
 
 from __future__ import annotations
@@ -13,14 +13,15 @@ import os
 import shutil
 import time
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 
-from ..errors import ProjectError
+from ..errors import OrthometError, ProjectError
+from ..files import in_words, process_lives, process_started, read_bounded, replacing
 from ..hashing import content_hash
 from .edits import new_id
 from .model import Project
-from .store import MAX_JSON, MAX_PICTURE, Stored, from_json, to_json
+from .store import MAX_JSON, MAX_PICTURE, Stored, from_json, read, saved_json, to_compact_json
 
 
 def journal_root() -> Path:
@@ -29,13 +30,36 @@ def journal_root() -> Path:
 
 
 @dataclass(frozen=True)
+class Origin:
+    """The saved file that edits began from: where it lies, its stamp (nanoseconds, bytes) and the hash of its tree."""
+
+    path: str = ""
+    stamp: tuple[int, int] | None = None
+    digest: str = ""
+
+
+@dataclass(frozen=True)
 class Recoverable:
     """What a window that ended badly left behind."""
 
     folder: Path
-    belongs_to: str
+    origin: Origin
     when: float
     stored: Stored
+    newer: Stored | None = field(default=None, compare=False)
+    """The file as it is now, when it was saved again since by somebody else."""
+    newer_when: float = 0.0
+    newer_trouble: str = ""
+    """Why the file as it is now cannot be read."""
+
+    @property
+    def belongs_to(self) -> str:
+        return self.origin.path
+
+    @property
+    def file_changed(self) -> bool:
+        """Whether what is on disk is no longer what the kept work began from: it must not be saved over."""
+        return self.newer is not None or bool(self.newer_trouble)
 
 
 class Journal:
@@ -46,19 +70,21 @@ class Journal:
         self.trouble = ""
         self._have: set[str] = set()
 
-    def record(self, project: Project, pictures: Mapping[str, bytes], belongs_to: str = "") -> None:
+    def record(self, project: Project, pictures: Mapping[str, bytes], origin: Origin | str = "") -> None:
+        began = Origin(origin) if isinstance(origin, str) else origin
         try:
             (self.folder / "pictures").mkdir(parents=True, exist_ok=True)
             for image in project.images().values():
                 if image.hash not in self._have and image.hash in pictures:
-                    _replace(self.folder / "pictures" / image.hash, pictures[image.hash])
+                    _put(self.folder / "pictures" / image.hash, pictures[image.hash])
                     self._have.add(image.hash)
-            state = {"pid": os.getpid(), "started": _started(os.getpid()), "belongs_to": belongs_to, "when": time.time()}
-            _replace(self.folder / "project.json", to_json(project).encode())
-            _replace(self.folder / "state.json", json.dumps(state).encode())
+            mine = os.getpid()
+            state = {"pid": mine, "started": process_started(mine), "when": time.time(), "origin": asdict(began)}
+            _put(self.folder / "project.json", to_compact_json(project).encode())
+            _put(self.folder / "state.json", json.dumps(state).encode())
             self.trouble = ""
         except OSError as e:
-            self.trouble = f"Changes cannot be kept safe on disk just now: {e.strerror or e}. Save often."
+            self.trouble = f"Changes cannot be kept safe on disk just now: {in_words(e)}. Save often."
 
     def close(self) -> None:
         """The work is saved or given up: nothing is left to recover."""
@@ -66,25 +92,9 @@ class Journal:
         self._have.clear()
 
 
-def _replace(path: Path, data: bytes) -> None:
-    temp = path.with_name(path.name + ".part")
-    with temp.open("wb") as f:
+def _put(path: Path, data: bytes) -> None:
+    with replacing(path) as f:
         f.write(data)
-        f.flush()
-        os.fsync(f.fileno())
-    temp.replace(path)
-
-
-def _started(pid: int) -> str:
-    """When a process started, as the kernel counts it: tells a reused number from the same process."""
-    try:
-        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[19]
-    except (OSError, IndexError):
-        return ""
-
-
-def _alive(pid: int, started: str) -> bool:
-    return bool(started) and _started(pid) == started
 
 
 def recoverable(root: Path | None = None) -> Iterator[Recoverable]:
@@ -95,23 +105,49 @@ def recoverable(root: Path | None = None) -> Iterator[Recoverable]:
     found = []
     for f in folder.iterdir():
         with contextlib.suppress(OSError, ValueError, KeyError, TypeError, ProjectError):
-            state = json.loads((f / "state.json").read_text())
-            if _alive(int(state["pid"]), str(state["started"])):
+            state = json.loads(read_bounded(f / "state.json", 1 << 20))
+            if process_lives(int(state["pid"]), str(state["started"])):
                 continue
-            data = (f / "project.json").read_bytes()
-            if len(data) > MAX_JSON:
-                continue
-            project = from_json(data, "The kept work")
+            project = from_json(read_bounded(f / "project.json", MAX_JSON), "The kept work")
             pictures = {}
             for h in project.images():
-                path = f / "pictures" / h
-                if path.stat().st_size <= MAX_PICTURE:
-                    picture = path.read_bytes()
-                    if content_hash(picture) == h:
-                        pictures[h] = picture
+                picture = read_bounded(f / "pictures" / h, MAX_PICTURE)
+                if content_hash(picture) == h:
+                    pictures[h] = picture
             if set(pictures) == set(project.images()):
-                found.append(Recoverable(f, str(state["belongs_to"]), float(state["when"]), Stored(project, pictures)))
+                found.append(Recoverable(f, _origin(state), float(state["when"]), Stored(project, pictures)))
     yield from sorted(found, key=lambda r: -r.when)
+
+
+def _origin(state: Mapping[str, object]) -> Origin:
+    said = state.get("origin", state.get("belongs_to", ""))
+    if not isinstance(said, dict):
+        return Origin(str(said))  # a journal of an earlier version knows the path alone
+    stamp = said.get("stamp")
+    pair = (int(stamp[0]), int(stamp[1])) if isinstance(stamp, list) and len(stamp) == 2 else None
+    return Origin(str(said["path"]), pair, str(said["digest"]))
+
+
+def against_file(kept: Recoverable) -> Recoverable:
+    """The same, having looked at the file it belongs to: whether that was saved again since, and what it holds now."""
+    origin, path = kept.origin, Path(kept.origin.path)
+    if not origin.path or not path.exists():
+        return kept
+    when = 0.0
+    try:
+        when = path.stat().st_mtime
+        if origin.digest:
+            if content_hash(saved_json(path)) == origin.digest:
+                return kept
+        elif when <= kept.when:
+            return kept  # an old journal without a hash: the clock alone tells
+        now = read(path)
+    except (OSError, OrthometError) as e:
+        words = in_words(e) if isinstance(e, OSError) else str(e)
+        return Recoverable(kept.folder, origin, kept.when, kept.stored, None, when, words)
+    if now.project == kept.stored.project:
+        return kept  # the very same work, already saved
+    return Recoverable(kept.folder, origin, kept.when, kept.stored, now, when)
 
 
 def discard(kept: Recoverable) -> None:

@@ -8,16 +8,17 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, field_validator
 
 from ..datafiles import Record
+from ..errors import quoted
 from ..features.choices import PLAIN, FeatureChoices
 from ..features.expression import NEUTRAL, Expression
 from ..landmarks.level import LevelBy
-from ..landmarks.own import OwnSpan, spans_problem
+from ..landmarks.own import MAX_SPANS, OwnSpan, spans_problem
 from ..landmarks.points import Landmarks, State
 from ..landmarks.turn import Turn
 from ..landmarks.views import OWN, SCHEMAS, known_somewhere
 from ..plan.decisions import Decisions
 from ..plan.versions import Version
-from ..styles.library import StyleRow
+from ..styles.library import StyleRow, row_problem
 
 FORMAT_VERSION = 3
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
@@ -58,7 +59,7 @@ class Marks(Record):
     @classmethod
     def _view(cls, v: str) -> str:
         if v not in SCHEMAS:
-            raise ValueError(f"the view “{v}” is not known")
+            raise ValueError(f"the view {quoted(v)} is not known")
         return v
 
     @field_validator("points", "states", "spread")
@@ -66,7 +67,7 @@ class Marks(Record):
     def _known(cls, v: dict[str, object]) -> dict[str, object]:
         for name in v:
             if not known_somewhere(name):
-                raise ValueError(f"“{name}” is not a landmark")
+                raise ValueError(f"{quoted(name)} is not a landmark")
         return v
 
     @property
@@ -74,7 +75,9 @@ class Marks(Record):
         """Something is marked, and it is the artist's own parts alone: a creature, which owes nobody a face."""
         return bool(self.points) and all(OWN.fullmatch(n) for n in self.points)
 
-    def landmarks(self, size: tuple[int, int] | None = None, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
+    def landmarks(
+        self, size: tuple[int, int] | None = None, spans: tuple[OwnSpan, ...] = ()
+    ) -> Landmarks:
         return Landmarks(self.view, self.points, self.states, self.spread, size, spans)
 
 
@@ -115,7 +118,7 @@ class Drawing(Record):
     name: str
     image: Image
     marks: Marks = Marks()
-    meant: tuple[str, ...] = ()
+    meant: tuple[str, ...] = Field((), max_length=2000)
     """Readings whose difference the artist wants; never asked again."""
     sheet: Sheet | None = None
     version: str = ""
@@ -147,6 +150,15 @@ class Study(Record):
     checklist: dict[str, str] = {}
     """Marks of the style that no ruler sees: question → what was seen."""
 
+    @field_validator("rows")
+    @classmethod
+    def _possible(cls, v: dict[str, StyleRow]) -> dict[str, StyleRow]:
+        for key, row in v.items():
+            sentence = row_problem(key, row)
+            if sentence:
+                raise ValueError(sentence)
+        return v
+
     @property
     def name(self) -> str:
         """What decisions call this style."""
@@ -167,7 +179,7 @@ class Character(Record):
     drawings: tuple[Drawing, ...] = Field((), max_length=MAX_PICTURES_EACH)
     pooled: bool = False
     """Measure every reference for the groups it feeds and take the mean, rather than the chosen one alone."""
-    spans: tuple[OwnSpan, ...] = ()
+    spans: tuple[OwnSpan, ...] = Field((), max_length=MAX_SPANS)
     idea: str = Field("", max_length=80)
     """The idea in a word: “slow”, “sly”."""
     directions: dict[str, Literal[-1, 1]] = {}

@@ -9,7 +9,7 @@ from functools import cache
 import numpy as np
 
 from ..datafiles import Record, load_folder
-from ..errors import FormatError, UnknownName
+from ..errors import FormatError, UnknownName, quoted
 from ..kinds import Array, Kind, backward, forward, spread
 from .registry import Registry, front_registry
 from .youth import face_of_age, youth
@@ -136,7 +136,7 @@ def _age(text: str) -> float:
     except ValueError:
         age = float("nan")
     if not 0 <= age <= 150:
-        raise FormatError(f"An age is a number of years from 0 to 150; “{text}” is not.")
+        raise FormatError(f"An age is a number of years from 0 to 150; {quoted(text)} is not.")
     return age
 
 

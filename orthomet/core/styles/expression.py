@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 from types import CodeType
 
-from ..errors import FormatError
+from ..errors import FormatError, quoted
 
 MAX_LENGTH = 200
 _CALLS = {"min": min, "max": max}
@@ -32,11 +32,11 @@ def evaluate(text: str | float, names: Mapping[str, float]) -> float:
     code, used = _compiled(text)
     missing = used - names.keys()
     if missing:
-        raise FormatError(f"“{min(missing)}” has no value here; known are {', '.join(sorted(names))}.")
+        raise FormatError(f"{quoted(min(missing))} has no value here; known are {', '.join(sorted(names))}.")
     try:
         return float(eval(code, _SCOPE, names))
     except (ZeroDivisionError, OverflowError):
-        raise FormatError(f"“{text}” is not an expression that can be worked out.") from None
+        raise FormatError(f"{quoted(text)} is not an expression that can be worked out.") from None
 
 
 @lru_cache(maxsize=4096)
@@ -48,7 +48,7 @@ def _compiled(text: str) -> tuple[CodeType, frozenset[str]]:
         used = frozenset(_checked(tree.body))
         return compile(tree, "<expression>", "eval"), used
     except (SyntaxError, RecursionError, ValueError, MemoryError):
-        raise FormatError(f"“{text}” is not an expression that can be worked out.") from None
+        raise FormatError(f"{quoted(text)} is not an expression that can be worked out.") from None
 
 
 def _checked(node: ast.expr) -> set[str]:

@@ -8,8 +8,9 @@ from pathlib import Path
 from pydantic import model_validator
 
 from ..datafiles import Record, load_folder, parse, read_text
-from ..errors import OrthometError, UnknownName
-from ..proportions.views import known_reading
+from ..errors import OrthometError, UnknownName, quoted
+from ..kinds import Kind
+from ..proportions.views import every_reading, known_reading
 
 MAX_STYLE_BYTES = 1_000_000
 
@@ -35,10 +36,31 @@ class Style(Record):
 
     @model_validator(mode="after")
     def _known_readings(self) -> Style:
-        for key in self.readings:
+        for key, row in self.readings.items():
             if not known_reading(key):
-                raise ValueError(f"“{key}” is not a reading")
+                raise ValueError(f"{quoted(key)} is not a reading")
+            sentence = row_problem(key, row)
+            if sentence:
+                raise ValueError(sentence)
         return self
+
+
+def row_problem(key: str, row: StyleRow) -> str:
+    """Why a value cannot be a reading's, or nothing: a size is above 0, a station lies on the head, an angle within ±180°."""
+    r = every_reading().get(key)
+    kind, angle = (r.kind, r.angle) if r is not None else (Kind.SIZE, False)
+    low, high = (-180.0, 180.0) if angle else RANGE[kind]
+    if not low <= row.mean <= high:
+        return f"{key} of {row.mean:g} is out of all bounds ({low:g} to {high:g})"
+    if row.sd is not None and not 0 <= row.sd <= high:
+        return f"the spread {row.sd:g} of {key} is out of all bounds"
+    return ""
+
+
+RANGE = {
+    Kind.SIZE: (1e-4, 1e3), Kind.STATION: (0.0, 1.0), Kind.SIGNED: (-1e3, 1e3), Kind.COUNT: (0.0, 1e6), Kind.PRESENCE: (0.0, 1.0),
+}  # fmt: skip
+"""What any drawing can hold (own: far beyond every style, short of what breaks arithmetic)."""
 
 
 @cache

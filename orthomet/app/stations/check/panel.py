@@ -15,6 +15,7 @@ from ...gauges.row import GaugeRow
 from ...theme.paint import hline, painting, pen, text
 from ...theme.tokens import PAD, PANEL, theme
 from ..base import Panel, button
+from ..pages import show_in
 
 CONFIRM = "Drag each ring to its place on your drawing and press Enter, or Confirm what is right."
 MOSTLY_UNSURE = 2
@@ -199,7 +200,7 @@ class CheckPanel(Panel):
         for key in meant:
             lay.addWidget(self._meant_line(key, own))
         lay.addStretch(1)
-        self.scroll.setWidget(inner)
+        show_in(self.scroll, inner)
 
     def _show_face(
         self, lay: QVBoxLayout, check: Check, items: dict[str, GaugeItem], unsure: int, own_off: list[OwnCheck]

@@ -78,7 +78,7 @@ class CheckStation(Station):
         self._seen = ""
         self._actions = [
             self.action("Seed points by three clicks", "Ctrl+L", self._seed),
-            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all),
+            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all, on=self.stage),
             self.action("Plan over the drawing", "Ctrl+Shift+O", self._toggle_overlay_key),
             self.action("Mirror view", "Ctrl+M", self._mirror),
             self.action("Set the page’s four corners", "", self._click_corners, "For a photographed page: click its corners"),

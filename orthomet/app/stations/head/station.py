@@ -9,11 +9,9 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QSettings
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QFileDialog, QLabel, QStackedWidget, QWidget
+from PySide6.QtWidgets import QLabel, QStackedWidget, QWidget
 
-from ....core.errors import OrthometError
 from ....core.export.page import page
 from ....core.features.choices import FaceMark
 from ....core.features.expression import NEUTRAL, Expression, expressions
@@ -34,11 +32,12 @@ from ....core.project.edits import (
 )
 from ....core.project.model import Character
 from ....core.styles.schools import school
+from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...render import write_page
+from ...render import KINDS
 from ...stage.images import ImageStore
-from ..base import Panel, Station
+from ..base import Panel, Station, export_folder
 from ..pages import PageSwitch
 from .expression_page import ExpressionPage
 from .features_page import MARKS, FeaturesPage
@@ -258,33 +257,27 @@ class HeadStation(Station):
         """Write this view."""
         t = self.turn
         side = f" {t.yaw:+.0f} {t.pitch:+.0f}" if t != Turn() else ""
-        self._write("Export this view", side, lambda: self._drawn(self._scene(self._body())))
+        drawn = self._drawn(self._scene(self._body()))
+        self._write("Export this view", side, lambda: drawn)
 
     def _export_turnaround(self) -> None:
         shown = (self.page.guides.isChecked(), self.page.hidden.isChecked())
-        self._write("Export a turnaround", " turnaround", lambda: turnaround(self._body(), *shown))
+        self._write("Export a turnaround", " turnaround", partial(turnaround, self._body(), *shown))
 
     def _export_expressions(self) -> None:
         plan = self.document.plan()
-        sheet = partial(expression_sheet, plan.table, plan.points, self.wear(), self.turn)
+        sheet = partial(expression_sheet, dict(plan.table), plan.points, self.wear(), self.turn)
         self._write("Export an expression sheet", " expressions", sheet)
 
     def _write(self, title: str, ending: str, draw: Callable[[], Picture]) -> None:
         c = self.document.character
         if c is None:
             return
-        folder = str(QSettings().value("export_folder", str(Path.home())))
-        kinds = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;Layers, OpenRaster (*.ora)"
-        path, _ = QFileDialog.getSaveFileName(self, title, str(Path(folder) / f"{c.name}{ending}.svg"), kinds)
-        if not path:
-            return
-        ref = c.reference
-        try:
-            write_page(page(draw(), self.page.size.value(), "fit", ref.credit if ref else ""), path)
-            QSettings().setValue("export_folder", str(Path(path).parent))
-            self.say.emit(f"Written to {Path(path).name}.", False)
-        except OrthometError as e:
-            self.say.emit(str(e), True)
+        path = ask_where(self, title, str(export_folder() / f"{c.name}{ending}.svg"), KINDS)
+        if path:
+            height, credit = self.page.size.value(), c.reference.credit if c.reference else ""
+            words = f"Written to {Path(path).name}."
+            self.write_page(path, lambda: page(draw(), height, "fit", credit), "blue", words)
 
     # ---- what the frame asks
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QStackedWidget, QWidget
+from PySide6.QtWidgets import QComboBox, QLabel, QStackedWidget, QWidget
 
 from ....core.head.construct import construction
 from ....core.head.line_up import Shown
@@ -24,6 +24,7 @@ from ....core.project.edits import (
 )
 from ....core.proportions.registry import front_registry
 from ....core.styles.schools import school, schools
+from ...ask import ask_where
 from ...document import Document
 from ...gauges.item import GaugeItem
 from ...gauges.legend import Entry, Legend, usual
@@ -205,9 +206,8 @@ class PlanStation(Station):
         if c is None or ref is None or image is None or places is None:
             self.say.emit("There is no picture to move yet: the reference needs its crown and chin.", True)
             return
-        path, _ = QFileDialog.getSaveFileName(
-            self, "Save the moved picture", f"{c.name} as planned.png", "Pictures (*.png *.jpg)"
-        )
+        kinds = {".png": "PNG", ".jpg": "JPEG"}
+        path = ask_where(self, "Save the moved picture", f"{c.name} as planned.png", kinds)
         if not path:
             return
         source = ref.marks.landmarks().array()

@@ -11,6 +11,7 @@ from ....core.project.model import Character
 from ....core.proportions.registry import front_registry
 from ...document import Document
 from ..base import button
+from ..fields import put_words
 from ..pages import number_box, put
 
 NEW = (
@@ -79,8 +80,7 @@ class VersionsBar(QWidget):
         if here is None:
             return
         v = here[1]
-        if not self.title.hasFocus():
-            self.title.setText(v.title)
+        put_words(self.title, (c.id, v.id), v.title)
         words, low, high, step = AMOUNTS[v.kind]
         self.amount.blockSignals(True)
         self.amount.setRange(low, high)

@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QWidget
 from ....core.project.model import Character
 from ....core.proportions.registry import Role, front_registry
 from ..base import button
-from ..pages import Page, Words
+from ..fields import Words, put_words
+from ..pages import Page
 
 
 class IdeaPage(Page):
@@ -49,9 +50,8 @@ class IdeaPage(Page):
         self.character = c
         if c is None:
             return
-        if not self.idea.hasFocus():
-            self.idea.setText(c.idea)
-        self.needs.show_text(c.needs)
+        put_words(self.idea, c.id, c.idea)
+        self.needs.show_text(c.id, c.needs)
         if c.directions != before:
             self._show(c)
 

@@ -14,6 +14,7 @@ from ....core.proportions.norms import Norm
 from ....core.proportions.shape import canons, face_class
 from ....core.references import groups, head_mm, pool, trusted
 from ..base import button
+from ..fields import put_words
 from ..pages import Page, number_box, put
 
 
@@ -139,8 +140,7 @@ class PicturePage(Page):
         self.sheet_note.setText(f"The head is {tall:.0f} mm tall on the page." if tall else "")
         self.sheet_note.setVisible(bool(tall))
         self.trust.setVisible(turn is not None)
-        if not self.rights.hasFocus():
-            self.rights.setText(ref.rights)
+        put_words(self.rights, ref.id, ref.rights)
         self._show_feeds(c, ref)
 
     def _trust_words(self, turn: Turn | None, m: Measured, against: Norm) -> str:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog
-
 from ....core.errors import OrthometError
-from ....core.export.files import write_whole
 from ....core.export.table import readings_csv
+from ....core.files import write_whole
 from ....core.imaging.palette import as_json, css
 from ....core.project.edits import set_character
+from ...ask import ask_where
 from ..jobs import swatches_of
 from .colours_page import merged
 
@@ -36,9 +35,9 @@ class Saving:
         c = self.s.document.character
         if c is None:
             return
-        path, _ = QFileDialog.getSaveFileName(self.s, "Save colours", f"{c.name}.css", "Style sheet (*.css);;JSON (*.json)")
+        path = ask_where(self.s, "Save colours", f"{c.name}.css", {".css": "Style sheet", ".json": "JSON"})
         if path:
-            if path.endswith(".json"):
+            if path.lower().endswith(".json"):
                 text = as_json([s.model_dump() for s in c.swatches], c.name)
             else:
                 text = css([(s.name, s.colour, s.edge, s.centre) for s in c.swatches], c.name)
@@ -48,7 +47,7 @@ class Saving:
         c = self.s.document.character
         if c is None or self.s.reference is None:
             return
-        path, _ = QFileDialog.getSaveFileName(self.s, "Save readings", f"{c.name}.csv", "Table (*.csv)")
+        path = ask_where(self.s, "Save readings", f"{c.name}.csv", {".csv": "Table"})
         if path:
             m = self.s.document.seen()
             self.write(path, readings_csv(m, self.s.document.norm(m.registry)))

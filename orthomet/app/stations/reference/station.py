@@ -31,6 +31,7 @@ from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...stage.marks import MarksEdit
 from ..base import Station, button
+from ..fields import put_words
 from ..marking import Clicked, counts_words, edit_reference, estimated, follow, seeded, without
 from .finding import Finding
 from .items import value_words
@@ -69,10 +70,10 @@ class ReferenceStation(Station):
                 "Find the face", "Ctrl+J", self.finding.find, "Find the face and its turn, lay points for you to correct"
             ),
             self.action("Seed points by three clicks", "Ctrl+L", self._seed),
-            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all),
-            self.action("Confirm this group", "Ctrl+G", self.stage.confirm_group),
-            self.action("Crown lies under hair", "Ctrl+U", self._crown_under_hair),
-            self.action("Not there by design", "Ctrl+B", self._absent, "The active point is missing on purpose"),
+            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all, on=self.stage),
+            self.action("Confirm this group", "Ctrl+G", self.stage.confirm_group, on=self.stage),
+            self.action("Crown lies under hair", "Ctrl+U", self._crown_under_hair, on=self.stage),
+            self.action("Not there by design", "Ctrl+B", self._absent, "The active point is missing on purpose", self.stage),
             self.action("Level by the eyes", "Ctrl+E", self._toggle_level),
             self.action("Mirror view", "Ctrl+M", self._mirror),
             self.action("Mark a span of your own", "Ctrl+T", self.stage.mark_span),
@@ -300,8 +301,7 @@ class ReferenceStation(Station):
         view = ref.marks.view if ref else "front"
         self.view.setCurrentIndex(self.view.findData(view))
         self.credit.setEnabled(ref is not None)
-        if not self.credit.hasFocus():
-            self.credit.setText(ref.credit if ref else "")
+        put_words(self.credit, ref.id if ref else "", ref.credit if ref else "")
         self.stage.template = self._front if view == "front" else template(SCHEMAS[view])
         self.stage.set_marks(ref.marks if ref else Marks(), ref.level_by if ref else LevelBy.CENTRE, c.spans if c else ())
         self.stage.page.corners = ref.sheet.corners if ref and ref.sheet else ()

@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QPointF, QRectF, QRunnable, QSettings, QSizeF, Qt, QThreadPool, Signal
+from PySide6.QtCore import QPointF, QRectF, QSettings, QSizeF, Qt
 from PySide6.QtGui import QAction, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import (
-    QCheckBox,
     QComboBox,
     QDoubleSpinBox,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
-    QScrollArea,
     QSlider,
     QVBoxLayout,
     QWidget,
@@ -24,17 +21,18 @@ from ....core.export.look import PENCILS, looks
 from ....core.export.page import PAPER, page
 from ....core.head.construct import construction
 from ....core.picture import Picture
-from ....core.plan.plan import Plan
 from ....core.plan.start import STARTS, head_height, heads_of
 from ....core.project.edits import choose_school, set_school_line
 from ....core.styles.schools import School, departures, school, schools
+from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...render import paint, write_page
+from ...render import KINDS, paint
 from ...stage.images import ImageStore
 from ...theme.paint import painting, pen, text
 from ...theme.tokens import PAD, theme
-from ..base import Panel, Station, button
+from ..base import Panel, Station, button, export_folder
+from .steps import StepsList
 
 
 class PageView(QWidget):
@@ -125,22 +123,8 @@ class PageView(QWidget):
         p.restore()
 
 
-class _Export(QRunnable):
-    def __init__(self, owner: SheetStation, sheet: Picture, path: str, pencil: str):
-        super().__init__()
-        self.owner, self.sheet, self.path, self.pencil = owner, sheet, path, pencil
-
-    def run(self) -> None:
-        try:
-            write_page(self.sheet, self.path, self.pencil)
-            self.owner.exported.emit(self.path, "")
-        except OrthometError as e:
-            self.owner.exported.emit(self.path, str(e))
-
-
 class SheetStation(Station):
     name = "Sheet"
-    exported = Signal(str, str)
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
@@ -178,7 +162,6 @@ class SheetStation(Station):
         self.head_mm.valueChanged.connect(self.refresh)
         self.paper.activated.connect(self.refresh)
         self.pencil.activated.connect(self.refresh)
-        self.layer_boxes: dict[str, QCheckBox] = {}
         form = QVBoxLayout()
         form.setContentsMargins(PAD, 0, PAD, 0)
         form.setSpacing(6)
@@ -194,16 +177,13 @@ class SheetStation(Station):
         self.dials.setSpacing(4)
         form.addLayout(self.dials)
         self.panel.column.addLayout(form)
-        self.scroll = QScrollArea()
-        self.scroll.setObjectName("scroll")
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.steps = StepsList()
+        self.steps.toggled.connect(self._toggle)
         self.panel.column.addSpacing(8)
-        self.panel.column.addWidget(self.scroll, 1)
+        self.panel.column.addWidget(self.steps, 1)
         self.build(self.view, self.panel)
         self._hidden: set[str] = set()
         self._shown: object = None
-        self.exported.connect(self._exported)
         self._actions = [self.action("Export the page…", "Ctrl+Shift+E", self.export)]
 
     def _choose_school(self, index: int) -> None:
@@ -262,7 +242,7 @@ class SheetStation(Station):
         if shown != self._shown:
             self._shown = shown
             self._show_dials(s, d.school_settings)
-            self._show_steps(s, plan, d.school_settings)
+            self.steps.set_content(s, self._hidden, departures(s, plan.table, d.school_settings))
 
     def _show_dials(self, s: School, settings: dict[str, float]) -> None:
         names = [self.dials.itemAt(i).widget().property("dial") for i in range(self.dials.count())]
@@ -303,44 +283,6 @@ class SheetStation(Station):
             slider.valueChanged.connect(moved)
             self.dials.addWidget(w)
 
-    def _show_steps(self, s: School, plan: Plan, settings: dict[str, float]) -> None:
-        """The school step by step, each step a layer of the page, and where it departs from this plan."""
-        inner = QWidget()
-        inner.setObjectName("inner")
-        lay = QVBoxLayout(inner)
-        lay.setContentsMargins(PAD, 0, PAD, 10)
-        lay.setSpacing(5)
-        lay.addWidget(_heading("Steps"))
-        ids = [(f"{s.name}-{k}", f"{k}  {st.name}", st.say) for k, st in enumerate(s.steps, 1)]
-        ids += [
-            ("plan-lines", "Plan lines", "Where your plan puts each line"),
-            ("outline", "Head outline", "Outline, ears, neck, hairline"),
-            ("features", "Features", "Eyes, brows, nose, mouth"),
-        ]
-        for key, words, say in ids:
-            box = QCheckBox(words)
-            box.setChecked(key not in self._hidden)
-            box.setToolTip(say)
-            box.toggled.connect(lambda on, k=key: self._toggle(k, on))
-            lay.addWidget(box)
-            note = QLabel(say)
-            note.setProperty("soft", True)
-            note.setWordWrap(True)
-            note.setContentsMargins(21, 0, 0, 2)
-            lay.addWidget(note)
-        lay.addSpacing(6)
-        lay.addWidget(_heading("Where the school departs from your plan"))
-        for d in departures(s, plan.table, settings):
-            name = d.reading.removesuffix("_station").replace("_", " ")
-            side = "agrees" if abs(d.heads) < 0.004 else f"{abs(d.heads):.3f} heads {'lower' if d.heads > 0 else 'higher'}"
-            q = QLabel(f"{name[0].upper()}{name[1:]}: school {d.school:.3f}, plan {d.other:.3f}, {side}")
-            q.setWordWrap(True)
-            lay.addWidget(q)
-        lay.addStretch(1)
-        at = self.scroll.verticalScrollBar().value()
-        self.scroll.setWidget(inner)
-        self.scroll.verticalScrollBar().setValue(at)
-
     def _toggle(self, key: str, on: bool) -> None:
         self._hidden = self._hidden - {key} if on else self._hidden | {key}
         self.refresh()
@@ -356,18 +298,10 @@ class SheetStation(Station):
             self.say.emit(str(e), True)
             return
         if not path:
-            folder = str(QSettings().value("export_folder", str(Path.home())))
-            start = str(Path(folder) / f"{self.document.character.name} guides.svg")
-            path, chosen = QFileDialog.getSaveFileName(self, "Export the page", start, "SVG (*.svg);;PDF (*.pdf);;PNG (*.png)")
-            if not path:
-                return
-            if not Path(path).suffix:
-                path += "." + chosen.split("*.")[1].rstrip(")")
-        QSettings().setValue("export_folder", str(Path(path).parent))
-        QThreadPool.globalInstance().start(_Export(self, sheet, path, self.pencil.currentData()))
-
-    def _exported(self, path: str, sentence: str) -> None:
-        self.say.emit(sentence or f"Written to {Path(path).name}, at its true size.", bool(sentence))
+            start = str(export_folder() / f"{self.document.character.name} guides.svg")
+            path = ask_where(self, "Export the page", start, {k: KINDS[k] for k in (".svg", ".pdf", ".png")})
+        if path:
+            self.write_page(path, lambda: sheet, self.pencil.currentData(), f"Written to {Path(path).name}, at its true size.")
 
     def hint(self) -> Hint:
         return [("Ctrl+Shift+E", "export as SVG, PDF or PNG"), ("Wheel", "zoom"), ("Drag", "move the page"), ("F", "fit")]
@@ -385,9 +319,3 @@ def _labelled(words: str, w: QWidget) -> QHBoxLayout:
     row.addWidget(label)
     row.addWidget(w, 1)
     return row
-
-
-def _heading(words: str) -> QLabel:
-    q = QLabel(words)
-    q.setProperty("hand", "group")
-    return q

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 from ....core.project.model import Study
 from ....core.studies import CHECKLIST
 from ....core.styles.library import Style
-from ..pages import Page, Words
+from ..fields import Words, put_words
+from ..pages import Page
 
 
 class AboutPage(Page):
@@ -70,15 +71,13 @@ class AboutPage(Page):
             self.changed.emit(label, fields)
 
     def set_content(self, shown: Style, study: Study | None) -> None:
-        self.study = study
+        self.study, owner = study, study.id if study else shown.name
         for box, words in ((self.title, shown.title), (self.source, study.source if study else shown.source)):
-            if not box.hasFocus():
-                box.setText(words)
+            put_words(box, owner, words)
             box.setEnabled(study is not None)
-        self.remark.show_text(study.note if study else shown.note)
+        self.remark.show_text(owner, study.note if study else shown.note)
         self.remark.setReadOnly(study is None)
         for question, line in self.asks.items():
-            if not line.hasFocus():
-                line.setText(study.checklist.get(question, "") if study else "")
+            put_words(line, owner, study.checklist.get(question, "") if study else "")
             line.setEnabled(study is not None)
         self.shipped.setVisible(study is None)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu
 
 from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
-from ....core.export.files import write_whole
+from ....core.files import write_whole
 from ....core.landmarks.points import Landmarks
 from ....core.plan.decisions import Decisions
 from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
@@ -20,6 +20,7 @@ from ....core.proportions.views import registry_of
 from ....core.studies import study_of_style, style_file, two_periods_in
 from ....core.styles.learn import FEWEST_FOR_SPREAD
 from ....core.styles.library import MAX_STYLE_BYTES, Style, StyleRow
+from ...ask import ask_where
 from ...document import Document
 from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList
@@ -94,7 +95,7 @@ class StylesStation(Station):
             self.action("Plan this character toward it", "Ctrl+Return", self._strong),
             self.action("Find the face on the drawing", "Ctrl+J", self.samples.find),
             self.action("Seed points by three clicks", "Ctrl+L", self.samples.seed),
-            self.action("Confirm this group", "Ctrl+G", self.sample_stage.confirm_group),
+            self.action("Confirm this group", "Ctrl+G", self.sample_stage.confirm_group, on=self.sample_stage),
             self.action("Next sample drawing", "PgDown", partial(self.samples.step, 1)),
             self.action("Previous sample drawing", "PgUp", partial(self.samples.step, -1)),
             self.action("Mirror view", "Ctrl+M", self._mirror),
@@ -229,7 +230,7 @@ class StylesStation(Station):
         if not shown.readings:
             self.say.emit("This style says nothing yet: add drawings and confirm their points first.", True)
             return
-        path, _ = QFileDialog.getSaveFileName(self, "Save the style", f"{shown.title}.json", "Style files (*.json)")
+        path = ask_where(self, "Save the style", f"{shown.title}.json", {".json": "Style files"})
         if path:
             try:
                 write_whole(path, style_file(shown).encode())
