@@ -54,7 +54,7 @@ def require_lengths(model: type[Record], body: Any, where: str, error: type[Orth
 def first_problem(e: ValidationError) -> tuple[str, str]:
     """What is wrong first, in words, and where; neither echoes long input."""
     first = e.errors(include_url=False, include_context=False, include_input=False)[0]
-    return shortened(first["msg"], 110), shortened(".".join(str(p) for p in first["loc"]), 60)
+    return shortened(first["msg"].removeprefix("Value error, "), 110), shortened(".".join(str(p) for p in first["loc"]), 60)
 
 
 def load_folder(package: str, model: type[R]) -> dict[str, R]:

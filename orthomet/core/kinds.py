@@ -56,7 +56,8 @@ def spread(kind: Kind, norm: ArrayLike, sd: ArrayLike) -> Array:
     if kind is Kind.SIZE:
         return s / m
     if kind is Kind.STATION:
-        return s / (m * (1 - m))
+        c = np.clip(m, SHARE_EDGE, 1 - SHARE_EDGE)
+        return s / (c * (1 - c))
     return s.copy()
 
 

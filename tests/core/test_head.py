@@ -65,8 +65,9 @@ def _crosses_itself(path: np.ndarray) -> bool:
 def test_taper_stays_inside_the_drawn_outline(name: str) -> None:
     table = face(**{k: v.mean for k, v in style(name).readings.items()})
     a = half_width(table)
-    t = np.linspace(0.45, 0.95, 40)
-    w = np.array([taper(float(x), table["jaw_width_fw"], table["chin_width_fw"])[0] for x in t])
+    t = np.linspace(0.1, 0.95, 60)
+    skull = table["head_width_hh"] / table["face_width_hh"]
+    w = np.array([taper(float(x), knots(table).stations, skull, table["jaw_width_fw"], table["chin_width_fw"]) for x in t])
     assert (w <= 2 * width_at(a, t) / table["face_width_hh"] + 0.01).all()
 
 

@@ -9,13 +9,18 @@ from __future__ import annotations
 import tempfile
 
 from PySide6.QtCore import QByteArray
-from PySide6.QtGui import QColorSpace, QImage, QImageReader
+from PySide6.QtGui import QColorSpace, QImage, QImageReader, QTransform
 
-from ...core.imaging.load import MAX_PIXELS, load, peek
+from ...core.imaging.load import MAX_PIXELS, load, orientation, peek
 from .images import keep_levels, to_qimage
 
 PLAIN = (QImage.Format.Format_RGB32, QImage.Format.Format_ARGB32, QImage.Format.Format_RGB888, QImage.Format.Format_RGBA8888)
 TAIL = 4096
+TURNS = {
+    2: (-1, 0, 0, 1, 0, 0), 3: (-1, 0, 0, -1, 0, 0), 4: (1, 0, 0, -1, 0, 0), 5: (0, 1, 1, 0, 0, 0),
+    6: (0, 1, -1, 0, 0, 0), 7: (0, -1, -1, 0, 0, 0), 8: (0, -1, 1, 0, 0, 0),
+}  # fmt: skip
+"""Each EXIF orientation as a transform: a picture turned by it stands upright (CIPA DC-008)."""
 
 
 def decode(data: bytes, name: str = "The picture") -> tuple[QImage, str]:
@@ -51,12 +56,15 @@ def _by_qt(data: bytes, fmt: str) -> QImage | None:
             held.write(data)
             held.flush()
             reader = QImageReader(held.name, QByteArray(fmt.lower().encode()))
-            reader.setAutoTransform(True)
+            reader.setAutoTransform(False)  # Qt turns some formats only; the core says for all
             image = reader.read()
     except OSError:
         return None  # no room for it: the core decodes in memory
     if image.isNull() or image.format() not in PLAIN:
         return None
+    how = TURNS.get(orientation(data))
+    if how is not None:
+        image = image.transformed(QTransform(*how))
     space, standard = image.colorSpace(), QColorSpace(QColorSpace.NamedColorSpace.SRgb)
     if space.isValid() and space != standard:
         image.convertToColorSpace(standard)

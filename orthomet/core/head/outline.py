@@ -46,23 +46,31 @@ def _smoother() -> Array:
 _SMOOTHER = _smoother()
 
 
+KnotStations = tuple[float, float, float, float]
+
+
 @dataclass(frozen=True)
 class Knots:
     """Where the outline is exact: stations and half widths of skull, cheek, jaw and chin."""
 
-    stations: tuple[float, float, float, float]
+    stations: KnotStations
     half: tuple[float, float, float, float]
+
+
+def knot_stations(eye: float, nose: float, mouth: float, head_width: float) -> KnotStations:
+    """Stations of skull, cheek, jaw and chin for a face's lines and its skull's width in heads."""
+    skull = min(max(0.27 + 0.35 * (head_width - 0.655), 0.22), 0.36)
+    cheek = min(max(eye + 0.27 * (nose - eye), skull + 0.16), 0.64)
+    jaw = min(max(mouth + 0.012, cheek + 0.10), 0.87)
+    chin = max(1 - 0.32 * (1 - mouth), jaw + 0.35 * (1 - jaw))
+    return skull, cheek, jaw, min(chin, 0.985)
 
 
 def knots(p: Mapping[str, float]) -> Knots:
     """Stations move with the plan: the cheek with eyes and nose, the jaw and chin with the mouth."""
     fw = p["face_width_hh"]
-    skull = float(np.clip(0.27 + 0.35 * (p["head_width_hh"] - 0.655), 0.22, 0.36))
-    cheek = float(np.clip(p["eye_station"] + 0.27 * (p["nose_base_station"] - p["eye_station"]), skull + 0.16, 0.64))
-    jaw = float(np.clip(p["mouth_station"] + 0.012, cheek + 0.10, 0.87))
-    chin = float(max(1 - 0.32 * (1 - p["mouth_station"]), jaw + 0.35 * (1 - jaw)))
     return Knots(
-        (skull, cheek, jaw, min(chin, 0.985)),
+        knot_stations(p["eye_station"], p["nose_base_station"], p["mouth_station"], p["head_width_hh"]),
         (p["head_width_hh"] / 2, fw / 2, p["jaw_width_fw"] * fw / 2, p["chin_width_fw"] * fw / 2),
     )
 

@@ -1,36 +1,52 @@
 """How wide the face is at a height: the smooth envelope that decides whether a feature fits.
 
-Smooth on purpose: the nearest feasible plan steps along its slope, and a kink would keep it from settling. It stays
-inside the drawn outline (:mod:`outline`), so what fits here fits there.
+It follows the drawn outline (:mod:`outline`) through the same four stations, skull, cheek, jaw and chin, wherever a wild
+face has them, and stays inside it but for a hundredth, so that what fits here fits there. Smooth on purpose: the nearest
+feasible plan steps along its slope, and a kink would keep it from settling.
 """
 
 from __future__ import annotations
 
-CHEEK = 0.57
-"""Station down to which the face keeps its full width (own)."""
-JAW = 0.78
-"""Station of the jaw's corner (own; Farkas' gonion lies a little below the mouth line)."""
-CHIN_SHARE = 0.30
-"""The envelope's width at the very chin, as a share of the chin's width (own)."""
+import math
+
+from .outline import CRANIUM_POWER, KnotStations
+
+INSIDE = 0.965
+"""Share of the skull's width that is counted on (own; so that smoothing never brings the outline inside the envelope)."""
+SOFT = 0.02
+"""Over how much of a width the smaller of two widths is rounded (own)."""
+LATE, EARLY_JAW, EARLY_CHIN, EARLY_CAP = 0.4, 0.03, 0.015, 0.015
+"""Where the runs between the stations begin: a share of skull–cheek, and heads above cheek, jaw and chin (own, tried)."""
+STRAIGHT = 0.45
+"""Share of the run from jaw to chin that is straight (own)."""
+CHIN_LEFT = 0.25
+"""The envelope's width at the very bottom, in chin widths (own)."""
 
 
-def _ease(u: float) -> tuple[float, float]:
-    """Smooth step 0→1 and its slope."""
-    if u <= 0:
-        return 0.0, 0.0
-    if u >= 1:
-        return 1.0, 0.0
-    return u * u * (3 - 2 * u), 6 * u * (1 - u)
+def _ease(u: float) -> float:
+    """Smooth step 0→1."""
+    u = min(max(u, 0.0), 1.0)
+    return u * u * (3 - 2 * u)
 
 
-def taper(station: float, jaw: float, chin: float) -> tuple[float, float, float, float]:
-    """Face width at ``station`` in face widths, with slopes by station, jaw width and chin width.
+def _smaller(a: float) -> float:
+    """The smaller of ``a`` and 1, rounded where they meet."""
+    return (a + 1 - math.sqrt((a - 1) ** 2 + SOFT**2)) / 2
 
-    ``W = 1 − (1 − jaw)·S(u) − (jaw − c·chin)·S(v)`` with ``S`` the smooth step over cheek–jaw and jaw–chin.
-    """
-    end = CHIN_SHARE * chin
-    s, ds = _ease((station - CHEEK) / (JAW - CHEEK))
-    q, dq = _ease((station - JAW) / (1 - JAW))
-    w = 1 - (1 - jaw) * s - (jaw - end) * q
-    by_station = -(1 - jaw) * ds / (JAW - CHEEK) - (jaw - end) * dq / (1 - JAW)
-    return w, by_station, s - q, CHIN_SHARE * q
+
+def taper(station: float, knots: KnotStations, skull: float, jaw: float, chin: float) -> float:
+    """Face width at ``station`` in face widths; ``skull``, ``jaw`` and ``chin`` are widths in face widths too."""
+    at_skull, at_cheek, at_jaw, at_chin = knots
+    if station < at_skull:
+        rise = min((at_skull - station) / at_skull, 1.0)
+        return _smaller(INSIDE * skull * (1 - rise**CRANIUM_POWER) ** (1 / CRANIUM_POWER))
+    top = _smaller(INSIDE * skull)
+    start = at_skull + LATE * (at_cheek - at_skull)
+    w = top + (1 - top) * _ease((station - start) / (at_cheek - start))
+    start = at_cheek - EARLY_JAW
+    w -= (1 - jaw) * _ease((station - start) / (at_jaw - start))
+    start = at_jaw - EARLY_CHIN
+    u = min(max((station - start) / (at_chin - start), 0.0), 1.0)
+    w -= (jaw - chin) * (STRAIGHT * u + (1 - STRAIGHT) * _ease(u))
+    start = at_chin - EARLY_CAP
+    return w - (1 - CHIN_LEFT) * chin * _ease((station - start) / (1 - start))

@@ -19,13 +19,16 @@ TOLERANCE = 1e-6
 FIRM = 0.25
 """A trait farther than this many spreads from its centre may not be pushed back across it (own)."""
 ROUNDS, DAMP_AFTER = 25, 8
+FARTHEST = 300.0
+"""A step of more spreads than this from what was asked has diverged (own)."""
 
 
 @dataclass(frozen=True)
 class Allowance:
-    """What is allowed by decree: slack per row (≤ 0) and the widened bounds."""
+    """What is allowed by decree: slack per row (≤ 0), the factor (≥ 1) by which a ratio may be broken, the widened bounds."""
 
     slack: Array
+    ease: Array
     low: Array
     high: Array
 
@@ -51,20 +54,42 @@ class Feasible:
 def decree(space: Space, plans: list[Array]) -> Allowance:
     """Slack and bounds such that norm and style are feasible, but for the order of the features."""
     order = np.array([r.order for r in space.table.rows])
-    slack = np.zeros(len(order))
+    slack: Array = np.zeros(len(order))
+    ease: Array = np.ones(len(order))
     for x in plans:
-        slack = np.minimum(slack, np.where(order, 0.0, _better_halves(space, space.room(x))))
+        more, factor = _broken(space, x)
+        slack, ease = np.minimum(slack, np.where(order, 0.0, more)), np.maximum(ease, factor)
     low, high = space.bounds
-    return Allowance(slack, np.minimum(low, np.min(plans, axis=0)), np.maximum(high, np.max(plans, axis=0)))
+    return Allowance(slack, ease, np.minimum(low, np.min(plans, axis=0)), np.maximum(high, np.max(plans, axis=0)))
 
 
 def allow(space: Space, reference: Array, base: Allowance, overlap: bool = False) -> Allowance:
     """The decree widened by what the reference itself breaks; a negative eye gap only where overlap is permitted."""
-    slack = np.minimum(base.slack, _better_halves(space, space.room(reference)))
+    more, factor = _broken(space, reference)
     low, high = np.minimum(base.low, reference), np.maximum(base.high, reference)
     if overlap:
         low[space.index["eye_gap_ew"]] = -np.inf
-    return Allowance(slack, low, high)
+    return Allowance(np.minimum(base.slack, more), np.maximum(base.ease, factor), low, high)
+
+
+def _broken(space: Space, x: Array) -> tuple[Array, Array]:
+    """What a face breaks, as slack for places and as a factor for ratios of sizes, ``(rows,)`` each.
+
+    A hooded eye whose iris is twice its opening may stay so hooded, and no more: slack in heads would let the iris grow to
+    any number of ever smaller openings. Of alternatives only the one that is nearest to holding is eased.
+    """
+    h = space.room(x)
+    if (h >= 0).all():
+        return np.zeros(len(h)), np.ones(len(h))
+    need = np.minimum(h, 0.0)
+    for group in space.alternatives:
+        best = max(group, key=lambda i: h[i])
+        for i in group:
+            need[i] = min(h[best], 0.0) if i == best else 0.0
+    good, bad = space.sides(x)
+    ratio = space.relative & (need < 0) & (good > 1e-6)
+    factor = np.where(ratio, bad / np.where(ratio, good, 1.0), 1.0)
+    return np.where(ratio, 0.0, need), np.maximum(factor, 1.0)
 
 
 def _better_halves(space: Space, h: Array) -> Array:
@@ -75,7 +100,7 @@ def _better_halves(space: Space, h: Array) -> Array:
 
 def worst(space: Space, x: Array, allowance: Allowance) -> float:
     """The tightest row at ``x`` (negative: broken), alternatives counted by their better half."""
-    h = _better_halves(space, space.room(x) - allowance.slack)
+    h = _better_halves(space, space.room(x, allowance.ease) - allowance.slack)
     return float(min(h.min(), (x - allowance.low).min(), (allowance.high - x).min()))
 
 
@@ -99,15 +124,15 @@ def _least_distance(g: Array, b: Array) -> tuple[Array, Array] | None:
     return -r[:-1] / r[-1] * scale, u * scale / -r[-1] / size
 
 
-def _choose_alternatives(space: Space, h: Array, j: Array, sd: Array, centre: Array, slack: Array) -> Array:
+def _choose_alternatives(space: Space, h: Array, j: Array, sd: Array, centre: Array, allowance: Allowance) -> Array:
     """Of each either-or, keep the row that is nearest to holding (at the centre, when none holds)."""
     keep = np.ones(len(h), bool)
     for group in space.alternatives:
         idx = list(group)
-        reach = h[idx] / np.sqrt(((j[idx] * sd) ** 2).sum(1))
+        reach = h[idx] / (np.sqrt(((j[idx] * sd) ** 2).sum(1)) + 1e-12)
         if reach.max() < 0:
-            hc, jc = space.rows(centre)
-            reach = (hc[idx] - slack[idx]) / np.sqrt(((jc[idx] * sd) ** 2).sum(1))
+            hc, jc = space.rows(centre, allowance.ease)
+            reach = (hc[idx] - allowance.slack[idx]) / (np.sqrt(((jc[idx] * sd) ** 2).sum(1)) + 1e-12)
         for i in idx:
             keep[i] = i == idx[int(np.argmax(reach))]
     return keep
@@ -119,21 +144,21 @@ def nearest_feasible(space: Space, raw: Array, centre: Array, sd: Array, allowan
     ``centre`` is the plan with no deviation (direction is kept about it), ``sd`` the spreads that weigh the traits,
     ``anchor`` a plan feasible by decree that the last resort falls back toward.
     """
-    low, high, slack = allowance.low, allowance.high, allowance.slack
+    low, high, slack, ease = allowance.low, allowance.high, allowance.slack, allowance.ease
     if worst(space, centre, allowance) >= -TOLERANCE:
         off = (raw - centre) / sd
         low = np.where(off > FIRM, np.maximum(low, centre), low)
         high = np.where(off < -FIRM, np.minimum(high, centre), high)
         anchor = centre
     inside = (raw >= low - 1e-9).all() and (raw <= high + 1e-9).all()
-    if inside and _better_halves(space, space.room(raw) - slack).min() >= -TOLERANCE:
+    if inside and _better_halves(space, space.room(raw, ease) - slack).min() >= -TOLERANCE:
         return Feasible(raw.copy(), (), 0, 0.0)
-    h, j = space.rows(raw)
-    keep = _choose_alternatives(space, h - slack, j, sd, centre, slack)
+    h, j = space.rows(raw, ease)
+    keep = _choose_alternatives(space, h - slack, j, sd, centre, allowance)
     h = np.where(keep, h - slack, 1.0)
     broken, under, over = h < -TOLERANCE, raw < low - 1e-9, raw > high + 1e-9
     x = np.clip(raw, low, high)
-    h, j = space.rows(x)
+    h, j = space.rows(x, ease)
     h = np.where(keep, h - slack, 1.0)
     broken |= h < -TOLERANCE
     answer, n, rounds = None, len(raw), 0
@@ -146,11 +171,14 @@ def nearest_feasible(space: Space, raw: Array, centre: Array, sd: Array, allowan
         if answer is None:
             break
         new = raw + answer[0] * sd
+        if not np.isfinite(new).all() or np.abs(answer[0]).max() > FARTHEST:
+            answer = None  # it has diverged: what was reached before is brought inside by the last resort
+            break
         if rounds > DAMP_AFTER:
             new = (x + new) / 2
         step = np.abs((new - x) / sd).max()
         x = new
-        h, j = space.rows(x)
+        h, j = space.rows(x, ease)
         h = np.where(keep, h - slack, 1.0)
         more, less, too = h < -TOLERANCE, x < low - 1e-9, x > high + 1e-9
         if step < 1e-3 and not (more.any() or less.any() or too.any()):

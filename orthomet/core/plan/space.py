@@ -6,15 +6,24 @@ Coordinates: stations and signed traits as they are, sizes by logarithm. Every l
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cache, cached_property
 
 import numpy as np
 
 from ..datafiles import Record, load_folder
+from ..head.outline import knot_stations
 from ..head.taper import taper
 from ..kinds import Array, Kind
 from ..proportions.registry import Reading, Role, front_registry
+
+SHAPE = (
+    "eye_station", "nose_base_station", "mouth_station", "head_width_hh", "face_width_hh", "jaw_width_fw", "chin_width_fw",
+)  # fmt: skip
+"""Traits the head's outline follows."""
+STEP = 1e-6
+"""Step of the slopes of the outline's width."""
 
 
 class LimitRow(Record):
@@ -112,33 +121,72 @@ class Space:
         least = np.array([r.least for r in self.table.rows])
         return c, exponents, linear, least, tapers, linear >= 0
 
-    def room(self, x: Array) -> Array:
-        """``h(x)`` alone: how far every limit is from binding, ``(rows,)``."""
-        c, exponents, linear, least, tapers, has_linear = self._compiled
-        m = np.exp(exponents @ x) * np.where(has_linear, x[linear], 1.0)
-        if tapers:
-            wj, wc = float(np.exp(x[self.index["jaw_width_fw"]])), float(np.exp(x[self.index["chin_width_fw"]]))
-            for k, station in tapers:
-                m[k] = taper(float(x[station]), wj, wc)[0]
-        return c @ m - least
+    @cached_property
+    def _shape(self) -> Array:
+        """Places of the traits that shape the outline, in the order :meth:`_width` takes them."""
+        return np.array([self.index[k] for k in SHAPE])
 
-    def rows(self, x: Array) -> tuple[Array, Array]:
+    @staticmethod
+    def _width(which: int, v: list[float]) -> float:
+        """The face's width at the station ``v[which]``; ``v`` are the traits of :data:`SHAPE`, sizes by logarithm."""
+        eye, nose, mouth, head, face, jaw, chin = v
+        skull, fw = math.exp(head), math.exp(face)
+        return taper(v[which], knot_stations(eye, nose, mouth, skull), skull / fw, math.exp(jaw), math.exp(chin))
+
+    def _eased(self, ease: Array | None) -> tuple[Array, Array]:
+        """Coefficients and least values, what speaks for a limit multiplied by its ``ease``."""
+        c, _, _, least, _, _ = self._compiled
+        if ease is None:
+            return c, least
+        return np.where(c > 0, c * ease[:, None], c), np.where(least < 0, least * ease, least)
+
+    def _terms(self, x: Array) -> Array:
+        _, exponents, linear, _, tapers, has_linear = self._compiled
+        m = np.exp(exponents @ x) * np.where(has_linear, x[linear], 1.0)
+        v = x[self._shape].tolist()
+        for k, station in tapers:
+            m[k] = self._width(SHAPE.index(self.keys[station]), v)
+        return m
+
+    def room(self, x: Array, ease: Array | None = None) -> Array:
+        """``h(x)`` alone: how far every limit is from binding, ``(rows,)``; ``ease`` is a factor per limit, 1 or more."""
+        c, least = self._eased(ease)
+        return c @ self._terms(x) - least
+
+    def sides(self, x: Array) -> tuple[Array, Array]:
+        """What speaks for every limit at ``x`` and what against it: it holds while the first is not less, ``(rows,)`` each."""
+        c, _, _, least, _, _ = self._compiled
+        m = self._terms(x)
+        return np.maximum(c, 0) @ m + np.maximum(-least, 0), np.maximum(-c, 0) @ m + np.maximum(least, 0)
+
+    def rows(self, x: Array, ease: Array | None = None) -> tuple[Array, Array]:
         """``h(x)`` (≥ 0 where a limit holds) and its slope, shapes ``(rows,)`` and ``(rows, traits)``."""
-        c, exponents, linear, least, tapers, has_linear = self._compiled
+        _, exponents, linear, _, tapers, has_linear = self._compiled
+        c, least = self._eased(ease)
         size = np.exp(exponents @ x)
         factor = np.where(has_linear, x[linear], 1.0)
         m = size * factor
         slope = m[:, None] * exponents
         at = np.flatnonzero(has_linear)
         slope[at, linear[at]] += size[at]
-        if tapers:
-            jaw, chin = self.index["jaw_width_fw"], self.index["chin_width_fw"]
-            wj, wc = float(np.exp(x[jaw])), float(np.exp(x[chin]))
-            for k, station in tapers:
-                m[k], dt, dj, dc = taper(float(x[station]), wj, wc)
-                slope[k] = 0
-                slope[k, station], slope[k, jaw], slope[k, chin] = dt, dj * wj, dc * wc
+        v = x[self._shape].tolist()
+        for k, station in tapers:
+            which = SHAPE.index(self.keys[station])
+            m[k] = self._width(which, v)
+            slope[k] = 0
+            for i, place in enumerate(self._shape.tolist()):
+                there = v.copy()
+                there[i] += STEP
+                slope[k, place] = (self._width(which, there) - m[k]) / STEP
         return c @ m - least, c @ slope
+
+    @cached_property
+    def relative(self) -> Array:
+        """Limits that compare sizes with sizes: what breaks one is told as a ratio, ``(rows,)`` of bool."""
+        _, _, linear, _, _, has_linear = self._compiled
+        names = list(dict.fromkeys(t for r in self.table.rows for _, t in r.terms))
+        place = {names[k] for k in range(len(names)) if has_linear[k] and self.is_station[linear[k]]}
+        return np.array([not any(t in place for _, t in r.terms) for r in self.table.rows])
 
     @cached_property
     def alternatives(self) -> tuple[tuple[int, ...], ...]:

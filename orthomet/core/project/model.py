@@ -75,9 +75,7 @@ class Marks(Record):
         """Something is marked, and it is the artist's own parts alone: a creature, which owes nobody a face."""
         return bool(self.points) and all(OWN.fullmatch(n) for n in self.points)
 
-    def landmarks(
-        self, size: tuple[int, int] | None = None, spans: tuple[OwnSpan, ...] = ()
-    ) -> Landmarks:
+    def landmarks(self, size: tuple[int, int] | None = None, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
         return Landmarks(self.view, self.points, self.states, self.spread, size, spans)
 
 

@@ -11,7 +11,7 @@ from ..kinds import Array
 from ..proportions.measure import Measured, side_by_side
 from ..proportions.norms import Norm, z_scores
 from ..proportions.registry import Registry, Role
-from .library import Style, StyleRow
+from .library import Style, StyleRow, row_problem
 
 FEWEST_FOR_SPREAD = 3
 FAR, STEADY = 1.5, 1.0
@@ -52,9 +52,9 @@ def learn_style(samples: list[Measured], name: str, against: Norm, title: str = 
             continue
         v = values[np.isfinite(values[:, i]), i]
         sd = float(v.std(ddof=1)) if len(v) >= FEWEST_FOR_SPREAD else None
-        rows[r.key] = StyleRow(
-            mean=float(v.mean()), sd=sd, n=int(n[i]), signature=_signature(reg, i, float(v.mean()), sd, against)
-        )
+        row = StyleRow(mean=float(v.mean()), sd=sd, n=int(n[i]), signature=_signature(reg, i, float(v.mean()), sd, against))
+        if not row_problem(r.key, row):
+            rows[r.key] = row
     style = Style(name=name, title=title or name, source=f"learned from {len(samples)} drawings", readings=rows)
     return Learned(style, two_periods(by_trait(values, against, reg)))
 
