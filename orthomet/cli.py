@@ -71,7 +71,10 @@ def build_parser() -> argparse.ArgumentParser:
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
-    q.add_argument("--noise-px", type=number)
+    q.add_argument(
+        "--noise", type=number, metavar="HEADS", help="how well the points are marked, as a share of the head; usual 0.003"
+    )
+    q.add_argument("--noise-px", type=number, help="the same in pixels of the drawing")
     q = command("landmarks", "find landmarks on a picture, or convert them between .json and the 68-point .pts text")
     q.add_argument("source", metavar="PICTURE|FACE.json|FACE.pts")
     q.add_argument("--auto", action="store_true", help="SOURCE is a picture: find the face and lay estimated points")
@@ -244,9 +247,11 @@ def _check(o: argparse.Namespace) -> None:
 
     if o.noise_px is not None and o.noise_px < 0:
         raise FormatError("The landmark noise is a number of pixels, zero or more.")
+    if o.noise is not None and not 0 <= o.noise <= 0.05:
+        raise FormatError("The landmark noise is a share of the head, from 0 to 0.05.")
     drawing = read_landmarks(o.drawing)
     face, meant = plan_points_of(o.against)
-    c = check(drawing, face.points, meant, o.noise_px)
+    c = check(drawing, face.points, meant, o.noise_px, None, o.noise)
     if o.json:
         print_json({
             "findings": [
@@ -254,7 +259,7 @@ def _check(o: argparse.Namespace) -> None:
                  "direction": f.direction, "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say}
                 for f in c.findings
             ],
-            "passed": list(c.passed), "meant": list(c.meant),
+            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise,
             "fixes": [
                 {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
                 for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from ..core.check.check import Check, check, noise_on_screen
+from ..core.check.check import Check, check
 from ..core.check.own import OwnCheck, check_own
 from ..core.errors import OrthometError
 from ..core.hands import Pair, hand_of, pairs_of
@@ -216,11 +216,11 @@ class Derived:
         def make() -> Check | str:
             try:
                 page = on_page(d)
-                return check(page.marks, plan.points, d.meant, noise_on_screen(page.marks), page.px_per_mm)
+                return check(page.marks, plan.points, d.meant, None, page.px_per_mm, d.noise)
             except OrthometError as e:
                 return str(e)
 
-        return self._derive("check", (d.marks, d.sheet, d.meant, plan.points.tobytes()), make)
+        return self._derive("check", (d.marks, d.sheet, d.meant, d.noise, plan.points.tobytes()), make)
 
     def check_own(self) -> tuple[OwnCheck, ...]:
         """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""
@@ -232,8 +232,8 @@ class Derived:
         def make() -> tuple[OwnCheck, ...]:
             try:
                 page = on_page(d, c.spans)
-                return check_own(page.marks, plans, noise_on_screen(page.marks), page.px_per_mm)
+                return check_own(page.marks, plans, d.noise, page.px_per_mm)
             except OrthometError:
                 return ()
 
-        return self._derive("own check", (d.marks, d.sheet, c.spans, plans), make)
+        return self._derive("own check", (d.marks, d.sheet, d.noise, c.spans, plans), make)

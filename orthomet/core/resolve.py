@@ -79,7 +79,7 @@ def norm_for(name: str, registry: Registry, project: Project | None = None) -> N
         means = {k: r.mean for k, r in chosen.readings.items()}
         note = f"“{chosen.title}” as the measure: for judging a drawn face by its own style."
         source = chosen.source or chosen.title
-        found = with_means(norm_over("adult", registry), name, chosen.title, note, means, registry, source)
+        found = with_means(name, chosen.title, note, means, registry, source)
         _STYLE_NORMS[key] = (chosen, found)
         return found
     if name == "cast":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from ..theme.paint import pen, text
 from ..theme.tokens import theme
@@ -14,6 +15,25 @@ def empty_box(frame: QRectF) -> QRectF:
     box = QRectF(0, 0, min(480, frame.width() - 40), 190)
     box.moveCenter(frame.center())
     return box
+
+
+class FirstSteps(QWidget):
+    """Buttons in an empty stage's box: what to do first, by one click."""
+
+    def __init__(self, stage: QWidget, *buttons: QPushButton):
+        super().__init__(stage)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(12)
+        for b in buttons:
+            row.addWidget(b)
+
+    def settle(self, frame: QRectF, empty: bool) -> None:
+        """Show in the box of an empty stage, or not at all."""
+        self.setVisible(empty)
+        box = empty_box(frame)
+        self.adjustSize()
+        self.move(round(box.center().x() - self.width() / 2), round(box.bottom() - 62))
 
 
 def empty_words(p: QPainter, frame: QRectF, title: str, lines: list[str]) -> None:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent
 from ...core.kinds import Array
 from ...core.landmarks.level import LevelBy
 from ...core.landmarks.own import OwnSpan
-from ...core.landmarks.points import State
+from ...core.landmarks.points import State, hand_spread
 from ...core.landmarks.seed import relay
 from ...core.project.edits import confirm, place, set_states, take_away
 from ...core.project.model import Marks
@@ -149,7 +149,7 @@ class MarksStage(MarkedView):
 
     def _placed(self, m: Marks, name: str, xy: tuple[float, float]) -> Marks:
         """A point put down by hand; the points that are still estimated follow as the placed ones now suggest."""
-        out = place(m, {name: xy})
+        out = place(m, {name: xy}, spread=hand_spread(m.points, 1 / max(self.scale, 1e-9)))
         if self.template is None or State.ESTIMATED not in out.states.values():
             return out
         return place(out, relay(self.template, out.landmarks()), State.ESTIMATED)
@@ -205,7 +205,7 @@ class MarksStage(MarkedView):
                 dx = {Qt.Key.Key_Left: -step, Qt.Key.Key_Right: step}.get(Qt.Key(key), 0) * (-1 if self.mirrored else 1)
                 dy = {Qt.Key.Key_Up: -step, Qt.Key.Key_Down: step}.get(Qt.Key(key), 0)
                 self.edit_made.emit(
-                    f"Nudge {self.words(name)}", lambda m: place(m, {name: (m.points[name][0] + dx, m.points[name][1] + dy)})
+                    f"Nudge {self.words(name)}", lambda m: self._placed(m, name, (m.points[name][0] + dx, m.points[name][1] + dy))
                 )
                 return
             if key == Qt.Key.Key_H:

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..errors import LandmarkError
-from ..kinds import Array
+from ..kinds import Array, there
 from ..landmarks.points import Landmarks, State, require_front, require_measurable, without_own
 from ..landmarks.register import Similarity, register
 from ..landmarks.schema import FRONT
@@ -50,41 +50,37 @@ class Check:
     registered: Array
     differences: dict[str, float]
     tolerance: dict[str, float]
+    noise: float
+    """How well the points are taken to be marked, one standard deviation in heads."""
 
     @property
     def px_per_head(self) -> float:
         return 1 / self.to_plan.scale
 
 
-def amount_words(heads: float, px: float, px_per_mm: float | None = None) -> str:
-    """“0.020 heads (9 px)”, or in millimetres where the page's size is known."""
+def amount_words(heads: float, px: float, px_per_mm: float | None = None, degrees: float | None = None) -> str:
+    """“0.020 heads (9 px)”, a tilt as “2.5° (9 px)”; in millimetres where the page's size is known."""
     p = abs(px)
+    lead = f"{abs(heads):.3f} heads" if degrees is None else f"{abs(degrees):.1f}°"
     if px_per_mm:
-        return f"{abs(heads):.3f} heads ({p / px_per_mm:.1f} mm)"
-    return f"{abs(heads):.3f} heads ({p:.0f} px)" if p >= 1 else f"{abs(heads):.3f} heads ({p:.1f} px)"
-
-
-SCREEN_HEAD = 560.0
-"""Screen pixels a head fills about when its drawing is fitted to the window (own)."""
-
-
-def noise_on_screen(drawing: Landmarks) -> float:
-    """Landmark noise in drawing pixels when the hand is good to 0.7 *screen* pixels and the head fills the window."""
-    p = drawing.points
-    px = tolerance_table().noise_px
-    if "vertex" not in p or "gnathion" not in p:
-        return px
-    head = float(np.hypot(p["gnathion"][0] - p["vertex"][0], p["gnathion"][1] - p["vertex"][1]))
-    return px * max(1.0, head / SCREEN_HEAD)
+        return f"{lead} ({p / px_per_mm:.1f} mm)"
+    return f"{lead} ({p:.0f} px)" if p >= 1 else f"{lead} ({p:.1f} px)"
 
 
 def check(
-    drawing: Landmarks, plan: Array, meant: Collection[str] = (), noise_px: float | None = None, px_per_mm: float | None = None
+    drawing: Landmarks,
+    plan: Array,
+    meant: Collection[str] = (),
+    noise_px: float | None = None,
+    px_per_mm: float | None = None,
+    noise: float | None = None,
 ) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
     The artist's own points are left to :func:`~orthomet.core.check.own.check_own`. Readings that rest on estimated points are
-    not judged. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on the page, where its size is known.
+    not judged. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on
+    the page, where its size is known. ``noise`` is how well the points are marked, one standard deviation in heads (or
+    ``noise_px`` in the drawing's pixels); without either it is :func:`marking_noise`. A point's own spread adds to it.
 
     Raises
     ------
@@ -103,8 +99,9 @@ def check(
     all_rows = face_rows()
     known = ~(all_rows.needs & ~(np.isfinite(judged) & np.isfinite(plan)).all(1)).any(1)
     rows = Rows(tuple(r for r, k in zip(all_rows.rows, known, strict=True) if k), all_rows.forms[known], all_rows.needs[known])
-    own_noise = np.hypot(tolerance_table().noise_px if noise_px is None else noise_px, drawing.spreads())
-    tol = tolerances(plan, rows, own_noise * to_plan.scale)
+    if noise is None:
+        noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
+    tol = tolerances(plan, rows, np.maximum(noise, drawing.spreads() * to_plan.scale))
     wish = lengths(plan, rows)
     for _ in range(REGISTRATIONS):
         here = to_plan(judged)
@@ -123,8 +120,28 @@ def check(
     passed = tuple(k for k, o in zip(named, off, strict=True) if not o)
     return Check(
         findings, passed, quiet, fix, to_plan, here,
-        dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)),
+        dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)), noise,
     )  # fmt: skip
+
+
+MANY = 24
+"""Points from which on their own residuals tell how well they are marked (own)."""
+STEADIEST, SHAKIEST = 0.5, 1.5
+"""How far an estimate may leave the ordinary hand's noise, as factors of it (own): faults are no noise."""
+
+
+def marking_noise(registered: Array, plan: Array) -> float:
+    """How well points are marked, one standard deviation in heads: an ordinary hand's, or what their residuals tell.
+
+    ``registered`` and ``plan`` are ``(n, 2)`` in heads, nan where there is none. With :data:`MANY` points the median
+    absolute residual of a coordinate (times 1.4826, as for a normal distribution) decides, within bounds: a drawing may
+    differ from its plan in less than half of its points without moving it.
+    """
+    ordinary = tolerance_table().noise
+    r = (registered - plan)[there(registered) & there(plan)].ravel()
+    if len(r) < 2 * MANY:
+        return ordinary
+    return float(np.clip(1.4826 * np.median(np.abs(r)), STEADIEST * ordinary, SHAKIEST * ordinary))
 
 
 def _reframed(s: Similarity, frame: Array) -> Similarity:
@@ -191,7 +208,8 @@ def _findings(
         d = _difference(rows.rows[lead], key, float(diff[lead]), drawing, plan)
         amount = float(fix.amounts[m]) if m is not None else -d
         px = d / to_plan.scale
-        say, verb = _instruction(key, move, amount, d, to_plan, px_per_mm)
+        degrees = _degrees(key, move, amount, drawing, plan)
+        say, verb = _instruction(key, move, amount, d, to_plan, px_per_mm, degrees)
         explains = tuple(named[i] for i in members if i != lead)
         out.append(
             Finding(
@@ -224,14 +242,32 @@ def _lead(members: list[int], named: list[str], move: Move | None, diff: Array, 
     return own[0] if own else max(members, key=lambda i: abs(diff[i]) / tol[i])
 
 
+def _degrees(key: str, move: Move | None, amount: float, drawing: Array, plan: Array) -> float | None:
+    """A tilt's amount in degrees, or ``None`` where the finding is about no tilt."""
+    if move is not None and move.turn:
+        return float(np.degrees(amount * move.turn))
+    r = front_registry()[key]
+    if not r.angle:
+        return None
+    over, by = (f.row(FRONT) for f in r.quotients[0])
+    a, b = (np.degrees(np.arctan2(over @ q, by @ q)) for q in (np.nan_to_num(drawing).ravel(), np.nan_to_num(plan).ravel()))
+    return float(a - b)
+
+
 _VERBS = {"station": ("Lower", "Raise"), "size": ("Enlarge", "Reduce"), "signed": ("Increase", "Reduce")}
 
 
 def _instruction(
-    key: str, move: Move | None, amount: float, difference: float, to_plan: Similarity, px_per_mm: float | None
+    key: str,
+    move: Move | None,
+    amount: float,
+    difference: float,
+    to_plan: Similarity,
+    px_per_mm: float | None,
+    degrees: float | None,
 ) -> tuple[str, str]:
     told = amount if move is not None and move.shifts else difference
-    words = amount_words(told, told / to_plan.scale, px_per_mm)
+    words = amount_words(told, told / to_plan.scale, px_per_mm, degrees)
     if move is not None:
         say = move.more if amount > 0 else move.less
         return f"{say} by {words}", say.split()[0].lower()

@@ -35,6 +35,8 @@ class Move:
     field: Array
     shifts: bool = False
     """Everything goes one way, so its amount is told; otherwise the change of its reading is."""
+    turn: float = 0.0
+    """Radians it turns its points by for each head of its amount; 0 for a move that turns nothing."""
 
 
 class _Builder:
@@ -55,10 +57,10 @@ class _Builder:
                 out += [FRONT.index[f"{n}_{s}"] for s in side or "lr"]
         return [i for i in out if self.there[i]]
 
-    def add(self, name: str, more: str, less: str, reading: str, field: Array, shifts: bool = False) -> None:
+    def add(self, name: str, more: str, less: str, reading: str, field: Array, shifts: bool = False, turns: bool = False) -> None:
         size = np.abs(field).max()
         if size > 1e-9:
-            self.out.append(Move(name, more, less, reading, field / size, shifts))
+            self.out.append(Move(name, more, less, reading, field / size, shifts, 1 / size if turns else 0.0))
 
     def shift(self, name: str, names: Sequence[str], reading: str, axis: int, words: str, side: str = "") -> None:
         """All points one way: axis 1 down, axis 0 to the right."""
@@ -102,7 +104,7 @@ class _Builder:
         c = self.x[i].mean(0)
         f = np.zeros_like(self.x)
         f[i, 0], f[i, 1] = -(self.x[i, 1] - c[1]), self.x[i, 0] - c[0]
-        self.add(name, f"Turn {words} clockwise", f"Turn {words} anticlockwise", reading, f)
+        self.add(name, f"Turn {words} clockwise", f"Turn {words} anticlockwise", reading, f, turns=True)
 
 
 _Row = tuple[str, tuple[str, ...], str, str]

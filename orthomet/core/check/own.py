@@ -39,13 +39,21 @@ class OwnCheck:
         return self.judged and self.drawing is not None and abs(self.drawing - self.plan) > self.tolerance
 
 
+def _head_px(drawing: Landmarks) -> float:
+    """Height of the drawn head in its pixels; without crown or chin the extent of everything that is marked."""
+    top, chin = drawing.points.get("vertex"), drawing.points.get("gnathion")
+    if top and chin:
+        return float(np.hypot(chin[0] - top[0], chin[1] - top[1]))
+    return float(np.ptp(np.array(list(drawing.points.values())), axis=0).max()) if drawing.points else 0.0
+
+
 def check_own(
-    drawing: Landmarks, plans: Collection[OwnPlan], noise_px: float | None = None, px_per_mm: float | None = None
+    drawing: Landmarks, plans: Collection[OwnPlan], noise: float | None = None, px_per_mm: float | None = None
 ) -> tuple[OwnCheck, ...]:
     """Own spans of the drawing's view against their plans.
 
-    A span may differ by the share the tolerance table grants big widths, and by what landmark noise of ``noise_px`` pixels at
-    each end does to it. Of two spans of which one is divided by the other, each is told for itself.
+    A span may differ by the share the tolerance table grants big widths, and by what landmark noise of ``noise`` heads at
+    each end does to it (where there is no head, of the drawing's whole extent). Of two spans of which one is divided by the other, each is told for itself.
 
     Raises
     ------
@@ -54,7 +62,7 @@ def check_own(
     """
     table = tolerance_table()
     share = table.rules["big"].share
-    noise = table.noise_px if noise_px is None else noise_px
+    noise_px = (table.noise if noise is None else noise) * _head_px(drawing)
     out = []
     wanted = [p for p in plans if p.span.view == drawing.view]
     measured = measure(drawing) if wanted and drawing.points else None
@@ -65,7 +73,7 @@ def check_own(
             continue
         a, b = (np.array(drawing.points[n]) for n in p.span.ends)
         long = float(np.linalg.norm(b - a))
-        tolerance = max(share * p.plan, table.noise_factor * np.sqrt(2) * noise / max(long, 1e-9) * value)
+        tolerance = max(share * p.plan, table.noise_factor * np.sqrt(2) * noise_px / max(long, 1e-9) * value)
         px = abs(value - p.plan) / value * long
         size = f"{px / px_per_mm:.1f} mm" if px_per_mm else f"{px:.0f} px"
         percent = abs(p.plan / value - 1) * 100

@@ -30,7 +30,8 @@ class ToleranceTable(Record):
     name: str
     source: str
     rules: dict[str, Rule]
-    noise_px: float
+    noise: float
+    """How well an ordinary hand marks a point, one standard deviation in heads."""
     noise_factor: float
     noise_say: str
 
@@ -41,7 +42,16 @@ def tolerance_table() -> ToleranceTable:
 
 
 _BIG = {"face_width_hh", "head_width_hh", "jaw_width_fw", "outer_span_fw", "face_ratio"}
-_INTERVAL = {"nose_mouth_hh", "brow_eye_hh", "chin_hh", "forehead_hh", "eye_mouth_hh", "eye_gap_ew", "brow_gap_ew"}
+_INTERVAL = {
+    "nose_mouth_hh",
+    "brow_eye_hh",
+    "chin_hh",
+    "forehead_hh",
+    "eye_mouth_hh",
+    "eye_gap_ew",
+    "brow_gap_ew",
+    "philtrum_share",
+}
 
 
 def rule_of(reading: Reading) -> str:

@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..kinds import Array
-from ..proportions.youth import heads_tall
+from ..proportions.growth import heads_tall
 
 # Half widths down one side in heads, heights from the floor as shares of the body below the chin.
 _SIDE = (

@@ -20,8 +20,10 @@ BROW_OUT = 0.06
 """How far the brow's middle lies outside the eye's, in eye widths (common practice: it overhangs the outer corner)."""
 BROW_PEAK = 2 / 3
 """Place of the peak along the brow from its inner end (common practice)."""
-BROW_INNER_DROP, BROW_OUTER_DROP = 0.09, 0.12
-"""How far the brow's ends hang below its peak, in eye widths (own)."""
+BROW_DROP = 0.105
+"""How far the brow's ends hang below its peak, mean of both, in eye widths (own)."""
+BROW_TILT = 3.0
+"""Its outer end above its inner one, degrees: the norm of the brow's tilt (own), which no trait of the plan moves."""
 TIP_LIFT = 0.15
 """Nose tip above the base, in nose lengths (own)."""
 WING_LIFT = 0.10
@@ -72,6 +74,7 @@ def plan_points(p: Mapping[str, float], asymmetry: Asymmetry | None = None) -> A
     inner = s.eye_x + BROW_OUT * s.ew - s.brow / 2
     lid = eye - UPPER_LID * s.opening
     crease = min(max(lid - 0.008 - 0.16 * s.opening, brow + s.brow_thick + 0.004), lid - 0.002)
+    tilt = float(np.tan(np.radians(BROW_TILT))) * s.brow / 2
     mid = {
         "vertex": 0.0, "gnathion": 1.0, "trichion": p["hairline_station"], "glabella": (brow + nose - nl) / 2,
         "nasion": nose - nl, "pronasale": nose - TIP_LIFT * nl, "subnasale": nose, "labiale_superius": mouth - p["upper_lip_hh"],
@@ -84,8 +87,8 @@ def plan_points(p: Mapping[str, float], asymmetry: Asymmetry | None = None) -> A
         "lid_crease": (s.eye_x, crease), "pupil": (s.eye_x, pupil_y),
         "iris_medial": (s.eye_x - s.iris / 2, pupil_y), "iris_lateral": (s.eye_x + s.iris / 2, pupil_y),
         "pupil_medial": (s.eye_x - 0.19 * s.iris, pupil_y), "pupil_lateral": (s.eye_x + 0.19 * s.iris, pupil_y),
-        "brow_inner": (inner, brow + BROW_INNER_DROP * s.ew), "brow_peak": (inner + BROW_PEAK * s.brow, brow),
-        "brow_outer": (inner + s.brow, brow + BROW_OUTER_DROP * s.ew),
+        "brow_inner": (inner, brow + BROW_DROP * s.ew + tilt), "brow_peak": (inner + BROW_PEAK * s.brow, brow),
+        "brow_outer": (inner + s.brow, brow + max(BROW_DROP * s.ew - tilt, 0.0)),
         "brow_lower_peak": (inner + BROW_PEAK * s.brow, brow + s.brow_thick),
         "alare": (p["nose_width_fw"] * s.fw / 2, nose - WING_LIFT * nl),
         "cheilion": (p["mouth_width_fw"] * s.fw / 2, mouth),

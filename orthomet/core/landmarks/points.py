@@ -141,6 +141,23 @@ def require_measurable(marks: Landmarks) -> None:
         raise LandmarkError(sentence)
 
 
+ORDINARY_HAND = 0.003
+"""How well an ordinary hand marks a point, one standard deviation in heads (own, after marking noise measured on drawings)."""
+
+
+def hand_spread(points: Mapping[str, tuple[float, float]], screen_px: float) -> float:
+    """Uncertainty to keep with a point placed where one screen pixel is ``screen_px`` picture pixels, in picture pixels.
+
+    0 where that is no more than an ordinary hand's own, as it is unless the picture was zoomed far out.
+    """
+    if not points:
+        return 0.0
+    xy = np.array(list(points.values()), float)
+    top, chin = points.get("vertex"), points.get("gnathion")
+    head = abs(chin[1] - top[1]) if top and chin else float(np.ptp(xy, axis=0).max())
+    return screen_px if screen_px > ORDINARY_HAND * head > 0 else 0.0
+
+
 def require_front(marks: Landmarks, what: str) -> None:
     """Refuse a view that ``what`` (the sentence's subject: “A plan”) is not made of.
 

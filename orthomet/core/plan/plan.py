@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from ..proportions.registry import Registry, Role, front_registry
 from ..styles.library import Style, style
 from .decisions import Decisions
 from .feasible import Active, Allowance, allow, decree, nearest_feasible
+from .passed_on import asked_of_derived, passed_on
 from .scores import Likeness, NoticedKept, likeness, noticed_kept, style_score
 from .space import Space, face_space
 
@@ -152,11 +153,16 @@ def make_plan(
     g_centre = (1 - s) * base.g_mean + s * base.g_style
     d = np.where(seen, g_ref - base.g_mean, 0.0)
     g_raw = g_centre + e * d + o
+    asked = asked_of_derived(decisions)
+    if asked:
+        back = partial(space_backward, space)
+        g_raw = passed_on(space, asked, g_raw, g_centre, base.g_mean, g_ref, base.g_sd, back)
     if not decisions.overlap:
         gap = space.index["eye_gap_ew"]
         g_raw[gap] = g_raw[gap] if seen[gap] and ref[gap] < 0 else max(g_raw[gap], 0.0)
     centre, raw = space_backward(space, g_centre), space_backward(space, g_raw)
-    plain = np.where(seen & (e == 1) & (s == 0) & (o == 0), ref, raw)  # exact, not to rounding
+    as_it_is = seen & (e == 1) & (s == 0) & (o == 0) & (not asked)
+    plain = np.where(as_it_is, ref, raw)  # exact, not to rounding
     x_ref = space.encode(np.where(seen, ref, centre))
     x_centre, x_raw = space.encode(centre), space.encode(plain)
     allowance = allow(space, x_ref, base.allowance, decisions.overlap)

@@ -187,13 +187,15 @@ def change_version(cid: str, vid: str, **fields: Any) -> Edit:
 # ---- landmarks, the same for references and drawings
 
 
-def place(marks: Marks, points: Mapping[str, tuple[float, float]], state: State = State.PLACED) -> Marks:
-    """Put points down; what is placed by hand is sure, and no longer uncertain."""
+def place(marks: Marks, points: Mapping[str, tuple[float, float]], state: State = State.PLACED, spread: float = 0.0) -> Marks:
+    """Put points down; what is placed by hand is sure, and uncertain by no more than ``spread`` pixels (0: the hand's own)."""
     states = {k: v for k, v in marks.states.items() if k not in points}
-    spread = {k: v for k, v in marks.spread.items() if k not in points}
+    left = {k: v for k, v in marks.spread.items() if k not in points}
+    if spread > 0:
+        left |= dict.fromkeys(points, spread)
     if state is not State.PLACED:
         states |= dict.fromkeys(points, state)
-    out: Marks = _with(marks, points={**marks.points, **points}, states=states, spread=spread)
+    out: Marks = _with(marks, points={**marks.points, **points}, states=states, spread=left)
     return out
 
 

@@ -21,7 +21,12 @@ def _from_2(body: dict[str, Any]) -> dict[str, Any]:
     return body
 
 
-STEPS: dict[int, Step] = {1: _from_1, 2: _from_2}
+def _from_3(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 added a field only (a drawing's marking noise); it has a default."""
+    return body
+
+
+STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3}
 """``STEPS[n]`` turns a version-n record into version n + 1. Version 1 is the first that shipped."""
 
 

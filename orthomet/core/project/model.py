@@ -20,7 +20,7 @@ from ..plan.decisions import Decisions
 from ..plan.versions import Version
 from ..styles.library import StyleRow, row_problem
 
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -121,6 +121,8 @@ class Drawing(Record):
     sheet: Sheet | None = None
     version: str = ""
     """Id of the character's version it shows; empty: the character itself."""
+    noise: float | None = Field(None, gt=0, le=0.05)
+    """How well its points are marked, one standard deviation in heads, where the artist says so."""
 
 
 class Swatch(Record):

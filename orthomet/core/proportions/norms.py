@@ -11,6 +11,8 @@ import numpy as np
 from ..datafiles import Record, load_folder
 from ..errors import FormatError, UnknownName, quoted
 from ..kinds import Array, Kind, backward, forward, spread
+from .follow import Row, rows_of
+from .growth import figure_of_age, growth
 from .registry import Registry, front_registry
 from .youth import face_of_age, youth
 
@@ -126,7 +128,7 @@ def _by_name(name: str, registry: Registry) -> Norm:
     if name in known:
         return lay_out(known[name], registry)
     if name.startswith("age:"):
-        return at_age(lay_out(known["adult"], registry), _age(name[4:]), registry)
+        return at_age(_age(name[4:]), registry)
     raise UnknownName("norm", name, [*known, "age:YEARS"])
 
 
@@ -140,34 +142,37 @@ def _age(text: str) -> float:
     return age
 
 
-def with_means(base: Norm, name: str, title: str, note: str, means: Mapping[str, float], registry: Registry, source: str) -> Norm:
-    """A norm with other means for some readings; sizes keep their relative spread, the others their own."""
-    mean, sd, sources = base.mean.copy(), base.sd.copy(), list(base.sources)
-    for key, value in means.items():
-        i = registry.index.get(key)
-        if i is None:
-            continue
-        if registry.readings[i].kind is Kind.SIZE and np.isfinite(mean[i]) and mean[i] > 0:
-            sd[i] *= value / mean[i]
-        mean[i], sources[i] = value, source
+def with_means(name: str, title: str, note: str, means: Mapping[str, float], registry: Registry, source: str) -> Norm:
+    """The adult's norm with other means for some readings of any view; all that follows from them follows
+    (:mod:`.follow`), in means and spreads. Sizes keep their relative spread, the others their own.
+    """
+    adult = lay_out(tables()["adult"], registry)
+    rows = rows_of(registry, adult_rows(), means)
+    mean, sd, sources = adult.mean.copy(), adult.sd.copy(), list(adult.sources)
+    for i, key in enumerate(registry.keys):
+        row = rows.get(key)
+        if row is not None and np.isfinite(mean[i]):
+            sources[i] = source if row.mean != mean[i] else sources[i]
+            mean[i], sd[i] = row.mean, row.sd
     return Norm(
         name, title, note, mean, sd, tuple(sources), by_kind(registry, forward, mean), by_kind(registry, spread, mean, sd)
     )  # fmt: skip
 
 
-def at_age(adult: Norm, age: float, registry: Registry) -> Norm:
-    """The norm of an age, from 0 years to grown up."""
-    table = {k: float(v) for k, v in zip(registry.keys, adult.mean, strict=True) if np.isfinite(v)}
-    full = table if "eye_station" in table and "mouth_station" in table else {**lay_means(), **table}
-    means = face_of_age(age, full)
+@cache
+def adult_rows() -> dict[str, Row]:
+    """The adult's rows of all views by key."""
+    return {k: Row(r.norm, r.sd) for k, r in tables()["adult"].readings.items()}
+
+
+def at_age(age: float, registry: Registry) -> Norm:
+    """The norm of an age, from 0 years to grown up, of any view."""
+    adult = {k: r.mean for k, r in adult_rows().items()}
+    means = face_of_age(age, adult) | figure_of_age(age, adult, registry)
     title = f"{age:g} years old" if age != 1 else "1 year old"
-    note = f"An ordinary face at {title.removesuffix(' old')}. One population's averages, approximate. Not an ideal."
-    return with_means(adult, f"age:{age:g}", title, note, means, registry, youth().source)
-
-
-def lay_means() -> dict[str, float]:
-    """The adult's means by key."""
-    return {k: r.norm for k, r in tables()["adult"].readings.items()}
+    note = f"An ordinary person at {title.removesuffix(' old')}. One population's averages, approximate. Not an ideal."
+    source = growth().source if registry.schema.view == "figure" else youth().source
+    return with_means(f"age:{age:g}", title, note, means, registry, source)
 
 
 def cast_mean(tables_of: list[Mapping[str, float]], registry: Registry) -> Norm:
@@ -186,7 +191,7 @@ def cast_mean(tables_of: list[Mapping[str, float]], registry: Registry) -> Norm:
     mean = by_kind(registry, backward, np.where(n > 0, np.nansum(g, 0) / np.maximum(n, 1), np.nan))
     means = {k: float(v) for k, v in zip(registry.keys, mean, strict=True) if np.isfinite(v)}
     note = f"The mean of {len([t for t in tables_of if t])} measured faces of this cast; spreads are the adult's."
-    return with_means(norm_over("adult", registry), "cast", "mean of the cast", note, means, registry, "measured in this project")
+    return with_means("cast", "mean of the cast", note, means, registry, "measured in this project")
 
 
 def z_scores(values: Array, against: Norm, registry: Registry) -> Array:

@@ -150,6 +150,7 @@ def _sizes() -> list[Reading]:
         ("upper_lip_hh", "Upper lip", SIZE, "Mouth", upper, HH, IND, fl, "its red, at the middle, in heads"),
         ("lower_lip_hh", "Lower lip", SIZE, "Mouth", lower, HH, IND, fl, "its red, at the middle, in heads"),
         ("upper_lip_share", "Upper lip's share", STATION, "Mouth", upper, upper + lower, DER, fl, "of the red of both lips"),
+        ("philtrum_share", "Philtrum share", STATION, "Mouth", y("labiale_superius") - y("subnasale"), y("gnathion") - y("subnasale"), DER, sl, "nose base to the upper lip's edge, of nose base to chin"),
         ("nose_mouth_hh", "Nose to mouth", SIZE, "Mouth", nose_mouth, HH, DER, sl, "nose base to mouth line, in heads"),
         ("mouth_nose", "Mouth by nose", SIZE, "Mouth", span("cheilion"), span("alare"), DER, nw, "mouth width in nose widths"),
         ("cheilion_alare_fw", "Corner past nostril", SIGNED, "Mouth", (span("cheilion") - span("alare")) * 0.5, FW, DER, "inside/outside", "mouth corner beyond the nostril wing, in face widths"),

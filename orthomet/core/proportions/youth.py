@@ -11,8 +11,8 @@ from functools import cache
 
 import numpy as np
 
-from ..curves import pchip
 from ..datafiles import Record, load_folder
+from .growth import heads_tall
 
 
 class YouthRow(Record):
@@ -22,28 +22,15 @@ class YouthRow(Record):
     source: str
 
 
-class Ages(Record):
-    source: str
-    years: tuple[float, ...]
-    heads: tuple[float, ...]
-
-
 class YouthTable(Record):
     name: str
     source: str
-    ages: Ages
     rows: dict[str, YouthRow]
 
 
 @cache
 def youth() -> YouthTable:
     return load_folder("orthomet.core.proportions.youth_data", YouthTable)["youth"]
-
-
-def heads_tall(age: float) -> float:
-    """How many heads tall a person of this age usually is, smooth between the table's ages."""
-    a = youth().ages
-    return float(pchip(a.years, a.heads)(min(max(age, a.years[0]), a.years[-1])))
 
 
 def at_youth(key: str, j: float) -> float:
@@ -78,7 +65,8 @@ def face_of_age(age: float, adult: Mapping[str, float]) -> dict[str, float]:
     or mouth; the nose root lies a nose above its base.
     """
     j = youth_of_age(age)
-    out = {k: adult[k] * at_youth(k, j) / youth().rows[k].adult for k in youth().rows if k in adult and k != "chin_hh"}
+    own = ("chin_hh", "heads_tall")
+    out = {k: adult[k] * at_youth(k, j) / youth().rows[k].adult for k in youth().rows if k in adult and k not in own}
     out["eye_station"] = adult["eye_station"] + at_youth("eye_station", j) - youth().rows["eye_station"].adult
     chin = at_youth("chin_hh", j)
     out |= {"chin_hh": chin, "mouth_station": 1 - chin}

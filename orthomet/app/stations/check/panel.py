@@ -15,7 +15,7 @@ from ...gauges.row import GaugeRow
 from ...theme.paint import hline, painting, pen, text
 from ...theme.tokens import PAD, PANEL, theme
 from ..base import Panel, button
-from ..pages import show_in
+from ..pages import number_box, put, show_in
 
 CONFIRM = "Drag each ring to its place on your drawing and press Enter, or Confirm what is right."
 MOSTLY_UNSURE = 2
@@ -146,6 +146,8 @@ class CheckPanel(Panel):
     meant = Signal(str)
     ask_again = Signal(str)
     own_hovered = Signal(str, bool)
+    noise_chosen = Signal(object)
+    """How well the points are marked, in heads, or ``None`` for what the points themselves tell."""
     place_ends = Signal(str)
     """An own span whose ends are to be placed on the drawing."""
 
@@ -161,6 +163,20 @@ class CheckPanel(Panel):
         self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.column.addWidget(self.scroll, 1)
         self.cards: list[FindingCard] = []
+        tip = "How well the points are marked: what is finer than that is no finding. 0: as the points themselves tell"
+        self.noise = number_box(0, 2, 0.05, 2, " % of the head", tip, lambda v: self.noise_chosen.emit(v / 100 if v else None))
+        row = QHBoxLayout()
+        row.setContentsMargins(PAD, 5, PAD, 6)
+        self.noise_words = QLabel("Marked to within")
+        self.noise_words.setProperty("soft", True)
+        row.addWidget(self.noise_words, 1)
+        row.addWidget(self.noise)
+        self.column.addLayout(row)
+
+    def show_noise(self, chosen: float | None, used: float | None) -> None:
+        """What is chosen for this drawing, or what the check took without."""
+        self.noise.setSpecialValueText(f"as it looks: {100 * used:.2f} %" if used is not None else "as it looks")
+        put(self.noise, 100 * (chosen or 0.0))
 
     def show_check(
         self,

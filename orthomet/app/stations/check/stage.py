@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF, QTransform
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QResizeEvent, QTransform
 
 from ....core.check.check import Check, Finding
 from ....core.landmarks.points import State
@@ -15,11 +15,12 @@ from ...looks import overlay_looks
 from ...render import paint
 from ...stage.corners import PageCorners
 from ...stage.draw import cased, chip, ring_mark
-from ...stage.empty import empty_words
+from ...stage.empty import FirstSteps, empty_words
 from ...stage.marked import MINOR
 from ...stage.marks import MarksStage
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
+from ..base import button
 
 
 class CheckStage(MarksStage):
@@ -38,6 +39,16 @@ class CheckStage(MarksStage):
         self.page = PageCorners(self, self.corners_set.emit)
         self.back = QTransform()
         """From the flat page to the picture."""
+        self.choose = button("Choose a drawing…", lambda: None, "Open a picture of your drawing (Ctrl+I)", strong=True)
+        self.first = FirstSteps(self, self.choose)
+
+    def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
+        super().set_picture(image, size)
+        self.first.settle(self.frame(), not self.has_drawing)
+
+    def resizeEvent(self, e: QResizeEvent) -> None:
+        super().resizeEvent(e)
+        self.first.settle(self.frame(), not self.has_drawing)
 
     def set_check(self, check: Check | None, overlay: Picture | None) -> None:
         self.check, self.overlay = check, overlay

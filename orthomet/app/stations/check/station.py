@@ -67,11 +67,13 @@ class CheckStation(Station):
         s = self.stage
         follow(s, document, self._edit, self._lay_seeds, self.status_changed.emit)
         s.corners_set.connect(self._set_corners)
+        s.choose.clicked.connect(lambda: self.wanted.emit("picture"))
         self.panel.hovered.connect(self._hover)
         self.panel.meant.connect(self._meant)
         self.panel.ask_again.connect(self._ask_again)
         self.panel.own_hovered.connect(self._hover_own)
         self.panel.place_ends.connect(self._place_ends)
+        self.panel.noise_chosen.connect(self._set_noise)
         self._ends: list[str] = []
         """Ends of an own span still to be placed on the drawing, in order."""
         self._shown: object = None
@@ -147,6 +149,11 @@ class CheckStation(Station):
             own = {o.reading: o.span.name for o in self.document.check_own()}
             label = own.get(key) or front_registry()[key].label
             self.document.do(f"Meant: {label.lower()}", change_drawing(*ids, meant=(*d.meant, key)))
+
+    def _set_noise(self, heads: float | None) -> None:
+        ids = self._ids()
+        if ids:
+            self.document.do("How well it is marked", change_drawing(*ids, noise=heads))
 
     def _ask_again(self, key: str) -> None:
         ids, d = self._ids(), self.document.drawing
@@ -289,6 +296,9 @@ class CheckStation(Station):
         good = check if isinstance(check, Check) else None
         own = self.document.check_own()
         self.stage.set_check(good, self._overlay() if good else None)
+        self.panel.noise.setEnabled(d is not None)
+        self.panel.show_noise(d.noise if d else None, good.noise if good else None)
+        self._held = good  # so that its identity stays its own
         shown = (id(good) if good else check, d.meant if d else (), unsure, own)
         if shown != self._shown:
             self._shown = shown

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from ....core.imaging.faces import Found
 from ...stage.corners import PageCorners, mark_end
 from ...stage.draw import chip
-from ...stage.empty import empty_box, empty_words
+from ...stage.empty import FirstSteps, empty_words
 from ...stage.marks import MarksStage
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_LOOK
@@ -29,28 +28,17 @@ class ReferenceStage(MarksStage):
         self.marking: list[XY] | None = None
         """Ends of an own span while it is marked by two clicks."""
         self.page = PageCorners(self, self.corners_set.emit)
-        self.first = QWidget(self)
-        row = QHBoxLayout(self.first)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(12)
         self.choose = button("Choose a picture…", lambda: None, "Open a picture file (Ctrl+I)", strong=True)
         self.demo = button("Open the demo", lambda: None, "People of the Night Ferry, measured and planned")
-        row.addWidget(self.choose)
-        row.addWidget(self.demo)
+        self.first = FirstSteps(self, self.choose, self.demo)
 
     def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
         super().set_picture(image, size)
-        self.first.setVisible(size is None)
-        self._place_buttons()
+        self.first.settle(self.frame(), size is None)
 
     def resizeEvent(self, e: QResizeEvent) -> None:
         super().resizeEvent(e)
-        self._place_buttons()
-
-    def _place_buttons(self) -> None:
-        box = empty_box(self.frame())
-        self.first.adjustSize()
-        self.first.move(round(box.center().x() - self.first.width() / 2), round(box.bottom() - 62))
+        self.first.settle(self.frame(), self.size_px is None)
 
     # ---- what is asked for
 
