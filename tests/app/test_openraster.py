@@ -39,7 +39,7 @@ def test_a_head_in_layers(qapp: Any) -> None:
     for ly in reversed(layers):  # the file lists the topmost first
         im = Image.open(io.BytesIO(z.read(ly.get("src", "")))).convert("RGBA")
         at = int(ly.get("x", -1)), int(ly.get("y", -1))
-        assert all(0 <= a and a + w <= s for a, w, s in zip(at, im.size, size, strict=True))
+        assert all(a >= 0 and a + w <= s for a, w, s in zip(at, im.size, size, strict=True))
         assert ly.get("composite-op") == "svg:src-over" and 0 < float(ly.get("opacity", 0)) <= 1
         if ly.get("visibility") == "visible":
             im.putalpha(Image.fromarray((np.asarray(im)[..., 3] * float(ly.get("opacity", 1))).astype(np.uint8)))

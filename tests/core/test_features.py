@@ -170,8 +170,8 @@ def test_own_spans_join_the_registry_as_equals() -> None:
 
 
 def test_silhouettes_stand_at_true_height_with_the_head_of_their_age() -> None:
-    """Heads tall by age: teaching tables, from memory; adult 7½ (Richer 1890)."""
-    assert heads_tall(40) == 7.5 and heads_tall(0) == 4 and heads_tall(5) == 5.5 and heads_tall(10) == 6.5
+    """Heads tall by age: growth references for height and head circumference, from memory."""
+    assert heads_tall(40) == 7.6 and heads_tall(0) == 4 and heads_tall(5) == 5.1 and heads_tall(10) == 6.3
     for height, age in ((1.9, 38), (1.36, 10), (0.5, 0)):
         s = standing(height, age)
         assert np.ptp(s[:, 1]) == pytest.approx(height, rel=1e-6) and s[:, 1].min() == 0

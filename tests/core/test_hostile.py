@@ -121,15 +121,15 @@ def test_a_project_of_the_second_version_opens(tmp_path: Path) -> None:
         for c in body["characters"]:
             for key in ("features", "expression", "versions"):
                 c.pop(key)
-            for key in ("uneven", "hold"):
+            for key in ("uneven", "hold", "centre"):
                 c["decisions"].pop(key)
             for d in c["drawings"]:
-                d.pop("version")
+                d.pop("version"), d.pop("noise")
             for s in c["spans"]:
                 s.pop("usual")
         for s in body["studies"]:
             for d in s["samples"]:
-                d.pop("version")
+                d.pop("version"), d.pop("noise")
 
     got = read(_with(tmp_path / "two.orthomet", old)).project
     assert [c.id for c in got.characters] == [c.id for c in DEMO.project.characters] and FORMAT_VERSION == 3

@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 
 from orthomet.core.errors import FormatError, UnknownName
+from orthomet.core.proportions.growth import heads_tall
 from orthomet.core.proportions.norms import norm, norm_over
 from orthomet.core.proportions.registry import front_registry
 from orthomet.core.proportions.shape import AXES, CLASSES, canons, face_class
 from orthomet.core.proportions.views import figure_registry
-from orthomet.core.proportions.youth import heads_tall, youth_of_age
+from orthomet.core.proportions.youth import youth_of_age
 
 
 @pytest.mark.parametrize("name", list(CLASSES))
@@ -42,9 +43,11 @@ def test_the_ideal_face_fits_every_canon_and_a_long_chin_is_told() -> None:
 
 
 def test_heads_tall_grow_as_published() -> None:
-    """Heads tall by age: about 4 at birth, 5 at two, 6 at six and 7½ grown up (Stratz 1902, as artists' manuals give it)."""
-    for age, heads, near in ((0, 4.0, 0.25), (2, 5.0, 0.35), (6, 6.0, 0.4), (25, 7.5, 0.15)):
-        assert heads_tall(age) == pytest.approx(heads, abs=near)
+    """Height over head height, head height taken as .407 of the head's circumference: WHO Child Growth Standards 2006 and the
+    WHO reference 2007 for height, WHO 2006 and Nellhaus 1968 for circumference (boys and girls pooled; from memory)."""
+    for age, height, round_head in ((1, 75.0, 45.5), (2, 87.0, 47.8), (5, 109.7, 51.0), (10, 138.2, 53.0), (15, 166.5, 55.2)):
+        assert heads_tall(age) == pytest.approx(height / (0.407 * round_head), abs=0.2), age
+    assert heads_tall(18) == pytest.approx(7.6, abs=0.01) == heads_tall(60)
     ages = np.linspace(0, 25, 60)
     assert (np.diff([heads_tall(a) for a in ages]) >= -1e-9).all()
     assert (np.diff([youth_of_age(a) for a in ages]) <= 1e-9).all() and youth_of_age(40) == pytest.approx(0, abs=0.02)

@@ -126,8 +126,8 @@ def check(
 
 MANY = 24
 """Points from which on their own residuals tell how well they are marked (own)."""
-STEADIEST, SHAKIEST = 0.5, 1.5
-"""How far an estimate may leave the ordinary hand's noise, as factors of it (own): faults are no noise."""
+SHAKIEST = 1.5
+"""How far an estimate may exceed the ordinary hand's noise, as a factor of it (own): faults are no noise."""
 
 
 def marking_noise(registered: Array, plan: Array) -> float:
@@ -141,7 +141,7 @@ def marking_noise(registered: Array, plan: Array) -> float:
     r = (registered - plan)[there(registered) & there(plan)].ravel()
     if len(r) < 2 * MANY:
         return ordinary
-    return float(np.clip(1.4826 * np.median(np.abs(r)), STEADIEST * ordinary, SHAKIEST * ordinary))
+    return float(np.clip(1.4826 * np.median(np.abs(r)), ordinary, SHAKIEST * ordinary))
 
 
 def _reframed(s: Similarity, frame: Array) -> Similarity:

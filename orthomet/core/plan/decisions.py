@@ -23,6 +23,7 @@ MAX_OFFSET = 100.0
 _BOUNDS = {
     "group_weights": (0.0, 1.0, "style weight"),
     "offsets": (-MAX_OFFSET, MAX_OFFSET, "offset"),
+    "centre": (-MAX_OFFSET, MAX_OFFSET, "move of the centre"),
     "emphasis": (-MAX_EMPHASIS, MAX_EMPHASIS, "emphasis"),
     "uneven": (-0.2, 0.2, "chosen difference"),
 }
@@ -41,7 +42,7 @@ class Decisions(Record):
     """Emphasis ``e`` per trait, style weight ``s`` per group with one master, and offsets from dragging plan marks.
 
     With ``g`` the transform of a trait's kind, μ the norm, c the style and d the reference's deviation:
-    ``g(plan) = (1 − s)·g(μ) + s·g(c) + e·d + o``.
+    ``g(plan) = (1 − s)·g(μ) + s·g(c) + a + e·d + o``, where ``a`` is an age's move of the centre.
     """
 
     style: str = "quillmere-picture-book"
@@ -52,6 +53,8 @@ class Decisions(Record):
     emphasis: dict[str, float] = {}
     offsets: dict[str, float] = {}
     """In the transform's own unit."""
+    centre: dict[str, float] = {}
+    """Moves the centre itself, in the transform's own unit: what an age does to everybody is no change of the person."""
     balance: float = Field(0.0, ge=0, le=MAX_EMPHASIS)
     """How much of the reference's own left–right difference the plan keeps (0: symmetrical)."""
     uneven: dict[str, float] = {}
@@ -65,7 +68,7 @@ class Decisions(Record):
     school: str = "halves"
     school_settings: dict[str, float] = {}
 
-    @field_validator("group_weights", "offsets", "emphasis", "uneven")
+    @field_validator("group_weights", "offsets", "centre", "emphasis", "uneven")
     @classmethod
     def _bounded(cls, v: dict[str, float], info: ValidationInfo) -> dict[str, float]:
         return bounded(str(info.field_name), v)

@@ -150,7 +150,8 @@ def make_plan(
     s = np.array([decisions.weight_of(g) for g in base.groups])
     e = np.array([decisions.emphasis_of(k) for k in space.keys])
     o = np.array([decisions.offsets.get(k, 0.0) for k in space.keys])
-    g_centre = (1 - s) * base.g_mean + s * base.g_style
+    aged = np.array([decisions.centre.get(k, 0.0) for k in space.keys])
+    g_centre = (1 - s) * base.g_mean + s * base.g_style + aged
     d = np.where(seen, g_ref - base.g_mean, 0.0)
     g_raw = g_centre + e * d + o
     asked = asked_of_derived(decisions)
@@ -161,7 +162,7 @@ def make_plan(
         gap = space.index["eye_gap_ew"]
         g_raw[gap] = g_raw[gap] if seen[gap] and ref[gap] < 0 else max(g_raw[gap], 0.0)
     centre, raw = space_backward(space, g_centre), space_backward(space, g_raw)
-    as_it_is = seen & (e == 1) & (s == 0) & (o == 0) & (not asked)
+    as_it_is = seen & (e == 1) & (s == 0) & (o == 0) & (aged == 0) & (not asked)
     plain = np.where(as_it_is, ref, raw)  # exact, not to rounding
     x_ref = space.encode(np.where(seen, ref, centre))
     x_centre, x_raw = space.encode(centre), space.encode(plain)
@@ -170,7 +171,7 @@ def make_plan(
     traits = plain if found.rounds == 0 else space.decode(found.x)
     g_plan = space_forward(space, traits)
     a = np.where(seen, d, np.nan) / base.g_sd
-    p, m = (g_plan - g_centre) / base.g_sd, (g_plan - e * d - base.g_mean) / base.g_sd
+    p, m = (g_plan - g_centre) / base.g_sd, (g_plan - e * d - aged - base.g_mean) / base.g_sd
     ranked = rank_unusual(measured, a, space)
     own = [space.index[k] for k in noticed if k in space.index and np.isfinite(a[space.index[k]])]
     five = own or [space.index[k] for k in ranked]

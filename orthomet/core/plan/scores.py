@@ -20,6 +20,11 @@ SOFT_END = 6.0
 """Spreads past which distance stops counting in full (own)."""
 CENTRE_REACH = 4.0
 """A centre moved by this many spreads halves its part of the likeness (own)."""
+STRANGER = 29.5
+"""Share of a face's deviations, in points of 100, that the median stranger keeps (own: median over 1,500 pairs of random
+adult faces, quartiles 23 and 37)."""
+NOTCH = 100 * 6 / (100 - STRANGER)
+"""Points of likeness an eye just sees (own: six points of the plain share)."""
 SAME_STYLE = 0.15
 """Norm and style nearer than this (root mean square spreads) leave nothing to measure (own)."""
 
@@ -36,14 +41,17 @@ def rms(z: Array) -> float:
 @dataclass(frozen=True)
 class Likeness:
     score: float
-    """0–100."""
+    """100 the face itself, 0 the median stranger; :data:`NOTCH` points are what an eye just sees."""
     loss: Array
     """Points each trait costs, shape ``(traits,)``; the centre's own part is ``centre_loss``."""
     centre_loss: float
 
 
 def likeness(a: Array, p: Array, m: Array) -> Likeness:
-    """How much of each deviation survives, weighted by how remarkable it was, times a mild price for a moved centre."""
+    """How much of each deviation survives, weighted by how remarkable it was, times a mild price for a moved centre.
+
+    The share is told on a scale that means something: 0 is what the median stranger would keep of it.
+    """
     seen = np.isfinite(a)
     d = np.where(seen, a, 0.0)
     remarkable = d * d / (d * d + ORDINARY**2)
@@ -56,8 +64,15 @@ def likeness(a: Array, p: Array, m: Array) -> Likeness:
     near = 1 / (1 + (rms(soften(m[seen])) / CENTRE_REACH) ** 2)
     survival = float((u * q).sum() / u.sum())
     factor = (1 + near) / 2
+    scale = 100 / (100 - STRANGER)
     loss = 100 * u * (1 - q) / u.sum()
-    return Likeness(100 * survival * factor, loss, 100 * survival * (1 - factor))
+    score = max(0.0, scale * (100 * survival * factor - STRANGER))
+    return Likeness(score, scale * loss, scale * 100 * survival * (1 - factor))
+
+
+def from_plain_share(score: float) -> float:
+    """A likeness told as the plain share of what survives (as project formats up to 3 did), on today's scale."""
+    return max(0.0, 100 * (score - STRANGER) / (100 - STRANGER))
 
 
 def style_score(m: Array, style: Array) -> float | None:

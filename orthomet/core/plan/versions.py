@@ -91,7 +91,7 @@ def inherited(base: Decisions, version: Version, age: float) -> Decisions:
     change: dict[str, object] = {}
     if version.kind in AGE_KINDS:
         shift = age_shift(age, version.age_of(age))
-        change["offsets"] = {k: base.offsets.get(k, 0.0) + shift.get(k, 0.0) for k in {*base.offsets, *shift}}
+        change["centre"] = {k: base.centre.get(k, 0.0) + shift.get(k, 0.0) for k in {*base.centre, *shift}}
     elif version.kind == "edition":
         change["style"] = version.style or base.style
     else:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ..errors import ProjectError
+from ..plan.scores import from_plain_share
 from .model import FORMAT_VERSION
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
@@ -22,7 +23,11 @@ def _from_2(body: dict[str, Any]) -> dict[str, Any]:
 
 
 def _from_3(body: dict[str, Any]) -> dict[str, Any]:
-    """Version 4 added a field only (a drawing's marking noise); it has a default."""
+    """Version 4 added fields that have defaults, and tells likeness on another scale: a held one is brought to it."""
+    for c in body.get("characters") or ():
+        d = c.get("decisions") if isinstance(c, dict) else None
+        if isinstance(d, dict) and isinstance(d.get("hold"), int | float):
+            d["hold"] = from_plain_share(float(d["hold"]))
     return body
 
 

@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtWidgets import QToolTip, QWidget
 
 from ....core.plan.decisions import Decisions
 from ....core.plan.plan import Plan, costs
+from ....core.plan.scores import NOTCH
 from ....core.proportions.registry import front_registry
 from ...gauges.marks import mark_look, mark_plan, mark_reference
 from ...theme.paint import RIGHT, crisp, hline, painting, pen, text, vline
 from ...theme.tokens import theme
+
+LIKENESS_SAYS = "Likeness: 100 is the face itself, 0 what the median stranger would keep of it. Each mark on the scale is a change an eye just sees."
+
+
+def _steps(lost: float) -> str:
+    """How far the plan has gone from the face, in changes an eye just sees."""
+    n = round(lost)
+    return "no change an eye sees" if n == 0 else f"{n} change{'s' if n > 1 else ''} an eye sees"
 
 
 class Verdict(QWidget):
@@ -48,7 +57,9 @@ class Verdict(QWidget):
         t, plan = theme.t, self.plan
         assert plan is not None
         k = plan.kept
+        lost = (100 - plan.likeness.score) / NOTCH
         kept = f"{k.of} noticed: direction kept {k.direction}, rank {k.rank}" if k.of else "nothing noticed yet"
+        kept = f"{_steps(lost)}; {kept}" if self.measured else kept
         title = self.style_title
         rows = (
             ("Likeness", plan.likeness.score if self.measured else None, "ref", kept),
@@ -74,12 +85,19 @@ class Verdict(QWidget):
             text(p, (16, y + 31, 272, 18), note, "small", t.c("soft"))
             y += 66
 
+    def event(self, e: QEvent) -> bool:
+        if isinstance(e, QHelpEvent) and e.type() == QEvent.Type.ToolTip:
+            QToolTip.showText(e.globalPos(), LIKENESS_SAYS if e.pos().x() < 298 and e.pos().y() < 74 else "", self)
+            return True
+        return super().event(e)
+
     def _meter(self, p: QPainter, r: QRectF, v: float | None, colour: str) -> None:
         t = theme.t
         y = crisp(r.center().y())
         hline(p, r.left(), r.right(), y - 0.5, t.c("rule_strong"))
-        for k in range(11):
-            x = round(r.left() + (r.width() - 1) * k / 10)
+        step = NOTCH if colour == "ref" else 10.0
+        for k in range(int(100 // step) + 1):
+            x = round(r.left() + (r.width() - 1) * (1 - k * step / 100 if colour == "ref" else k * step / 100))
             n = 5 if k % 5 == 0 else 3
             p.fillRect(QRectF(x, y - n, 1, 2 * n), t.c("rule_strong"))
         if v is not None:

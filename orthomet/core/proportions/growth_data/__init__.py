@@ -1,0 +1,1 @@
+"""How the body grows: readings of the figure by age."""
