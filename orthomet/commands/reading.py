@@ -11,6 +11,8 @@ from .common import or_null, print_json, read_face, read_points, turn_for
 
 
 def measure(o: argparse.Namespace) -> None:
+    import numpy as np
+
     from ..core.landmarks.level import LevelBy
     from ..core.proportions.measure import measure
     from ..core.proportions.norms import z_scores
@@ -24,7 +26,7 @@ def measure(o: argparse.Namespace) -> None:
     reg = registry_of(marks.view, marks.spans)
     against = norm_for(o.norm, reg)
     m = measure(marks, reg, LevelBy(o.level_by))
-    stands = trusted(m, against, turn is not None and turn.far)
+    stands = trusted(m, against)
     z = z_scores(m.values, against, m.registry)
     out = {}
     for i, r in enumerate(m.registry.readings):
@@ -42,7 +44,7 @@ def measure(o: argparse.Namespace) -> None:
         return
     if turn is not None:
         print(f"Turned by yaw {turn.yaw:+.0f}°, pitch {turn.pitch:+.0f}°, roll {turn.roll:+.0f}°; that is undone."
-              + (" It is far: readings marked ? are not to be trusted." if turn.far else ""))  # fmt: skip
+              + (" Readings marked ? are told less surely than people differ." if not all(stands[np.isfinite(m.values)]) else ""))  # fmt: skip
     for r in m.registry.readings:
         v = out[r.key]
         if v["value"] is not None:

@@ -6,11 +6,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cache
 
+import numpy as np
+
 from .errors import PictureError
 from .imaging.faces import FaceFinder, Found, finder
 from .imaging.refine import refine
 from .kinds import Array
-from .landmarks.mesh import crown_from_face, seeds, turn_of
+from .landmarks.mesh import CONTOUR, CONTOUR_YAW, crown_from_face, seeds, turn_of
 from .landmarks.points import Landmarks, State, problem
 from .landmarks.schema import FRONT
 from .landmarks.turn import Turn
@@ -111,6 +113,8 @@ def auto_landmarks(
     if abs(turn.yaw) < WELL_BEYOND:
         go_on("Moving them onto the picture…")
         moved = refine(rgb, marks.points)
+        if abs(turn.yaw) > CONTOUR_YAW:
+            moved = {n: xy for n, xy in moved.items() if n.rsplit("_", 1)[0] not in CONTOUR}
         marks = _moved(marks, moved, turn)
     return Auto(marks, turn, found, which, tuple(moved), sure)
 
@@ -134,8 +138,26 @@ def _moved(marks: Landmarks, moved: dict[str, tuple[float, float]], turn: Turn) 
     spread = dict(marks.spread)
     if crown is not None:
         points["vertex"], spread["vertex"] = crown, loose
+    wide = (
+        float(np.hypot(*np.subtract(points["zygion_l"], points["zygion_r"])))
+        if "zygion_l" in points and "zygion_r" in points
+        else 0.0
+    )
+    for n, share in SEED_SPREAD.items():
+        for name in (n, f"{n}_l", f"{n}_r"):
+            if name in points and name not in moved:
+                spread[name] = max(spread.get(name, 0.0), share * wide)
     new = replace(marks, points=points, spread=spread, states=dict.fromkeys(points, State.ESTIMATED))
     return marks if problem(new) else new
+
+
+SEED_SPREAD = {
+    "endocanthion": 0.035, "exocanthion": 0.035, "palpebrale_superius": 0.027, "palpebrale_inferius": 0.027, "pupil": 0.01,
+    "cheilion": 0.029, "alare": 0.023, "gnathion": 0.09, "brow_inner": 0.04, "brow_peak": 0.04, "brow_outer": 0.04,
+    "zygion": 0.025, "gonion": 0.03, "trichion": 0.08,
+}  # fmt: skip
+"""How far a seed that found no edge of its own lies from the truth, one standard deviation in face widths (own: 90 painted
+strangers)."""
 
 
 FOLLOW: dict[str, dict[str, float]] = {

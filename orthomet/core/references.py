@@ -10,7 +10,7 @@ from .imaging.rectify import homography, to_page
 from .kinds import Array, backward, forward
 from .landmarks.own import OwnSpan
 from .landmarks.points import Landmarks, State, from_array
-from .landmarks.turn import from_distance, undone
+from .landmarks.turn import from_distance, shared_errors, undone
 from .landmarks.views import SCHEMAS
 from .project.model import Character, Drawing, Reference
 from .proportions.measure import Measured, measure
@@ -80,13 +80,14 @@ def straight(marks: Landmarks, distance_m: float | None = None) -> Landmarks:
         return marks if turn is None else replace(marks, turn=None)
     schema = marks.schema
     xy: Array = marks.array()
-    added: Array = np.zeros(len(schema.names))
+    spread, shared = marks.spreads(), None
     if distance_m is not None:
         xy = from_distance(xy, distance_m, schema)
     if turn is not None:
-        xy, added = undone(xy, turn, schema)
-    spread = np.hypot(marks.spreads(), added)
-    new = from_array(xy, schema, states=marks.states, size=None, spans=marks.spans)
+        shared = shared_errors(xy, turn, schema)
+        xy = undone(xy, turn, schema)[0]
+        spread = spread / max(float(np.cos(np.radians(turn.yaw))), 0.1)  # across, a pixel of a turned face counts for more
+    new = from_array(xy, schema, states=marks.states, size=None, spans=marks.spans, shared=shared)
     return replace(new, spread={n: float(s) for n, s in zip(schema.names, spread, strict=True) if s > 0 and n in new.points})
 
 
@@ -114,13 +115,15 @@ def head_mm(ref: Reference | Drawing) -> float | None:
     return float(np.linalg.norm(b - a))
 
 
-def trusted(m: Measured, against: Norm, far: bool) -> Array:
-    """Which readings of a turned head can still be trusted, shape ``(readings,)``.
+VAGUE = 0.02
+"""Uncertainty up to which a reading that has no norm is trusted, in its own unit (own)."""
 
-    Near the front all that are measured; far from it those whose uncertainty stays inside the norm's spread.
+
+def trusted(m: Measured, against: Norm) -> Array:
+    """Which readings of a turned head can still be trusted, shape ``(readings,)``: those known more closely than people
+    differ, by what undoing the turn leaves uncertain of each and by its points' own spreads.
     """
-    ok = np.isfinite(m.values)
-    return ok & ~(far & ~(m.noise <= against.sd))
+    return np.isfinite(m.values) & (m.noise <= np.where(np.isfinite(against.sd), against.sd, VAGUE))
 
 
 @dataclass(frozen=True)

@@ -135,9 +135,9 @@ def test_a_reference_is_read_only_for_what_it_feeds() -> None:
 def test_a_head_turned_far_says_what_can_still_be_trusted() -> None:
     ref = reference("r", turn=Turn(yaw=50, pitch=0, roll=0))
     m = measure_reference(ref)
-    stands = trusted(m, norm(), ref.turn is not None and ref.turn.far)
+    stands = trusted(m, norm())
     assert stands[m.registry.index["eye_station"]] and not stands.all()
-    near = trusted(measure_reference(reference("s")), norm(), False)
+    near = trusted(measure_reference(reference("s")), norm())
     assert near.sum() > stands.sum()
 
 

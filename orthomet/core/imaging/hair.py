@@ -103,8 +103,23 @@ def hair(face: Face, at: Points) -> Points:
     return out | (_by_edges(face, at, crown, hh) if solid is None else _by_mass(solid, at, crown, hh))
 
 
+UNLIKE_SKIN = 13.0
+"""How far, in CIELAB, what lies over the brows is from the skin between them when it is hair (own, over painted portraits and a
+photograph)."""
+
+
+def _fringed(face: Face, brow: Array, rise: float) -> bool:
+    """Whether hair begins right over the brows: then the hairline lies hidden somewhere in it, and no edge there is its."""
+    down = np.array([[-0.10, 0.0, 0.10, 0.20], [-0.45, -0.38, -0.31, -0.24]]) * rise  # skin between the brows, what is over them
+    across = np.linspace(-0.12, 0.12, 7) * rise
+    y = brow[1] + np.repeat(down, len(across), 1)
+    x = brow[0] + np.tile(across, (2, down.shape[1]))
+    skin, over = np.median(face.along(x, y), axis=1)
+    return bool(np.linalg.norm(over - skin) > UNLIKE_SKIN)
+
+
 def _hairline(face: Face, brow: Array, rise: float, hh: float) -> Points:
-    if rise < max(0.05 * hh, 4.0):
+    if rise < max(0.05 * hh, 4.0) or _fringed(face, brow, rise):
         return {}
     ray = Ray(brow - [0, 0.30 * rise], np.array([0.0, -1.0]), 1.5 * rise, 0.70 * rise, 0.35 * rise, 6)
     found = heaviest(looked_along(face, [ray])[0])

@@ -47,6 +47,8 @@ class Landmarks:
     """The artist's own spans, measured beside the view's readings."""
     turn: Turn | None = None
     """How the head is turned on the picture; the points are as seen (:func:`orthomet.core.references.straight` undoes it)."""
+    shared: Array | None = field(default=None, compare=False, repr=False)
+    """Errors that points share, as shifts of one standard deviation, ``(shifts, n, 2)`` pixels in schema order."""
 
     @property
     def schema(self) -> Schema:
@@ -78,6 +80,17 @@ class Landmarks:
         return out
 
 
+def shared_in(marks: Landmarks, schema: Schema) -> Array | None:
+    """Shared errors of landmarks in the order of a schema, ``(shifts, n, 2)``; points it has beside them do not move."""
+    if marks.shared is None or marks.schema is schema or marks.schema.names == schema.names:
+        return marks.shared
+    out = np.zeros((len(marks.shared), len(schema.names), 2))
+    for k, name in enumerate(marks.schema.names):
+        if name in schema.index:
+            out[:, schema.index[name]] = marks.shared[:, k]
+    return out
+
+
 def from_array(xy: Array, schema: Schema = FRONT, **kw: object) -> Landmarks:
     """Landmarks from an ``(n, 2)`` array in schema order; nan rows are left out."""
     keep = there(xy)
@@ -90,9 +103,9 @@ def without_own(marks: Landmarks) -> Landmarks:
     base = SCHEMAS[marks.view].index
     if all(n in base for n in marks.points):
         return marks
-    kept = ({n: v for n, v in each.items() if n in base} for each in (marks.points, marks.states, marks.spread))
-    points, states, spread = kept
-    return replace(marks, points=points, states=states, spread=spread, spans=())  # type: ignore[arg-type]
+    points, states, spread = ({n: v for n, v in each.items() if n in base} for each in (marks.points, marks.states, marks.spread))
+    kept = replace(marks, points=points, states=states, spread=spread, spans=(), shared=None)  # type: ignore[arg-type]
+    return replace(kept, shared=shared_in(marks, kept.schema))
 
 
 def problem(marks: Landmarks) -> str | None:

@@ -21,8 +21,6 @@ from ..datafiles import Record
 from ..kinds import Array, there
 from .schema import FRONT, Schema
 
-FAR_YAW, FAR_PITCH = 35.0, 25.0
-"""Beyond these turns, in degrees, a reading is trusted only where its uncertainty stays inside the norm's spread."""
 DEPTH_SPREAD = 0.035
 """How far a head's depths differ from the ordinary ones, one standard deviation in heads (own estimate)."""
 UNEVEN = 0.006
@@ -38,11 +36,6 @@ class Turn(Record):
     pitch: float = Field(0.0, ge=-80, le=80)
     roll: float = Field(0.0, ge=-180, le=180)
     spread: float = Field(3.0, ge=0, le=45)
-
-    @property
-    def far(self) -> bool:
-        """Whether it is turned too far for everything to be trusted."""
-        return abs(self.yaw) > FAR_YAW or abs(self.pitch) > FAR_PITCH
 
 
 def rotation(turn: Turn) -> Array:
@@ -97,6 +90,13 @@ def undone(xy: Array, turn: Turn, schema: Schema = FRONT) -> tuple[Array, Array]
 
     Points without a known depth (the artist's own) are taken to lie on the eyes' plane.
     """
+    out = _undone(xy, turn, schema)[0]
+    shifts = shared_errors(xy, turn, schema)
+    return out, np.where(there(xy), np.sqrt((shifts**2).sum((0, 2)) / 2), 0.0)
+
+
+def _undone(xy: Array, turn: Turn, schema: Schema) -> tuple[Array, Array, Array, float]:
+    """Straightened points, their depths and what is left uncertain of those (heads), and the head's height (pixels)."""
     have = there(xy)
     t, f, r = np.radians([turn.yaw, turn.pitch, turn.roll])
     c, s = np.cos(-r), np.sin(-r)
@@ -114,10 +114,34 @@ def undone(xy: Array, turn: Turn, schema: Schema = FRONT) -> tuple[Array, Array]
         if abs(new - hh) < 1e-6 * hh:
             break
         hh = new
-    loose = np.radians(turn.spread)
-    along_x = np.hypot(np.abs(np.tan(t)) * left, np.abs(np.tan(t)) * loose * np.abs(out[:, 0]) / hh)
-    along_y = np.hypot(np.abs(np.tan(f)) * left, loose * np.abs(z - np.nanmean(z)) * min(1.0, abs(f) / np.radians(5)) / np.cos(f))
-    return out, np.where(have, np.hypot(along_x, along_y) * hh / np.sqrt(2), 0.0)
+    return out, z, left, hh
+
+
+def shared_errors(xy: Array, turn: Turn, schema: Schema = FRONT) -> Array:
+    """What undoing a turn leaves uncertain, as shifts of one standard deviation, ``(shifts, n, 2)`` pixels.
+
+    A pair's two points share one depth, so that its error moves both the same way and cancels in their distance; an error of the
+    turn itself moves all points together. Every shift stands for itself, independent of the others.
+    """
+    out, _, left, hh = _undone(xy, turn, schema)
+    t, f = np.radians([turn.yaw, turn.pitch])
+    partner = np.array(schema.mirror)
+    along = -left[:, None] * hh * np.array([np.tan(t), np.tan(f) / np.cos(t)])
+    shifts = []
+    for i, j in enumerate(partner):
+        if i <= j:
+            shift = np.zeros_like(out)
+            shift[[i, j]] = along[[i, j]]
+            shifts.append(shift)
+    if turn.spread > 0:
+        for name in ("yaw", "pitch"):
+            low, high = (
+                turn.model_copy(update={name: float(np.clip(getattr(turn, name) + k * turn.spread, -79, 79))})
+                for k in (-0.5, 0.5)
+            )
+            ends = [_undone(xy, end, schema)[0] for end in (low, high)]
+            shifts.append(ends[1] - ends[0])
+    return np.nan_to_num(np.array(shifts))
 
 
 def _head(p: Array, schema: Schema, otherwise: float) -> float:

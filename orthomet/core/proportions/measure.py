@@ -15,7 +15,7 @@ import numpy as np
 from ..errors import FormatError
 from ..kinds import Array, there
 from ..landmarks.level import LevelBy, levelled
-from ..landmarks.points import Landmarks, State, require_measurable
+from ..landmarks.points import Landmarks, State, require_measurable, shared_in
 from .registry import Registry, front_registry
 from .views import registry_of
 
@@ -151,25 +151,43 @@ def measure(marks: Landmarks, registry: Registry | None = None, by: LevelBy = Le
     codes = np.array([_WORST[s] if (s := marks.state(n)) in _WORST else 0 for n in reg.schema.names])
     worst = (compiled(reg).needs * codes).max(1).astype(int)
     states = tuple(_CODES[w] if ok else None for w, ok in zip(worst.tolist(), np.isfinite(values).tolist(), strict=True))
-    return Measured(reg, values, states, reading_noise(xy, marks.spreads(reg.schema), reg, by, values))
+    return Measured(
+        reg, values, states, reading_noise(xy, marks.spreads(reg.schema), reg, by, values, shared_in(marks, reg.schema))
+    )
 
 
-def reading_noise(xy: Array, spread: Array, registry: Registry, by: LevelBy, values: Array | None = None) -> Array:
-    """One standard deviation of each reading when point ``i`` is uncertain by ``spread[i]`` pixels along both axes.
+def reading_noise(
+    xy: Array, spread: Array, registry: Registry, by: LevelBy, values: Array | None = None, shared: Array | None = None
+) -> Array:
+    """One standard deviation of each reading when point ``i`` is uncertain by ``spread[i]`` pixels along both axes, and all points
+    together by every one of the ``shared`` shifts ``(shifts, n, 2)``, one standard deviation each.
 
-    First order: √Σ (∂r/∂p · σ)², derivatives by one small step a coordinate, for the uncertain points only.
+    First order: √(Σ (∂r/∂p · σ)² + Σ (∂r/∂shift)²), derivatives by small steps, for the uncertain points only.
     """
     v = measure_array(xy, registry, by) if values is None else values
     loose = np.flatnonzero((spread > 0) & there(xy))
+    by_shift = _by_shift(xy, registry, by, v, shared)
     if not len(loose):
-        return np.zeros(len(registry.readings))
+        return np.sqrt(by_shift)
     step = 1e-4 * float(np.nanmax(np.ptp(xy[there(xy)], axis=0)))
     moved = np.repeat(xy[None], 2 * len(loose), 0)
     k = np.arange(2 * len(loose))
     moved[k, loose[k // 2], k % 2] += step
     slope = (measure_array(moved, registry, by) - v) / step
-    out: Array = np.sqrt(np.nansum((slope * spread[loose][k // 2, None]) ** 2, axis=0))
+    out: Array = np.sqrt(np.nansum((slope * spread[loose][k // 2, None]) ** 2, axis=0) + by_shift)
     return out
+
+
+def _by_shift(xy: Array, registry: Registry, by: LevelBy, values: Array, shared: Array | None) -> Array:
+    """What shared shifts add to the variance of every reading."""
+    if shared is None or not len(shared):
+        return np.zeros(len(registry.readings))
+    slope = (measure_array(xy + SHARE * shared, registry, by) - values) / SHARE
+    return np.asarray(np.nansum(slope**2, axis=0))
+
+
+SHARE = 1e-3
+"""The part of a shift that is tried for its slope."""
 
 
 def missing_for(marks: Landmarks, key: str, registry: Registry | None = None) -> list[str]:

@@ -23,8 +23,7 @@ def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against
     reg = m.registry
     marks = ref.marks.landmarks(None, c.spans) if ref and c else None
     ranks = {k: i + 1 for i, k in enumerate(c.noticed)} if c else {}
-    far = bool(ref and ref.turn and ref.turn.far)
-    stands = trusted(m, against, far)
+    stands = trusted(m, against) if ref and ref.turn else np.isfinite(m.values)
     only_own = ref is not None and ref.marks.only_own
     out = []
     for i, r in enumerate(reg.readings):

@@ -146,16 +146,19 @@ class PicturePage(Page):
     def _trust_words(self, turn: Turn | None, m: Measured, against: Norm) -> str:
         if turn is None:
             return ""
-        if not turn.far:
-            return "Every reading stands; those across the face are less sure by what the turn adds."
-        ok = trusted(m, against, True)
-        held = [r.label for r, good in zip(m.registry.readings, ok, strict=True) if good and r.role.value != "balance"]
-        lead = "Turned far. "
-        return lead + (
-            f"Still to be trusted: {', '.join(held[:12]).lower()}{'…' if len(held) > 12 else ''}."
-            if held
-            else "No reading can be trusted."
-        )
+        ok = trusted(m, against)
+        told = [
+            (r.label, good)
+            for r, good, v in zip(m.registry.readings, ok, m.values, strict=True)
+            if r.role.value != "balance" and v == v
+        ]
+        held, lost = ([name for name, good in told if good is want] for want in (True, False))
+        if not told or not lost:
+            return "Every reading stands; those across the face are less sure by what the turn adds." if told else ""
+        if not held:
+            return "Turned so far that no reading can be trusted."
+        few, lead = (lost, "Too vague at this turn") if len(lost) <= len(held) else (held, "Still to be trusted")
+        return f"{lead}: {', '.join(few[:12]).lower()}{'…' if len(few) > 12 else ''}."
 
     def _show_feeds(self, c: Character, ref: Reference) -> None:
         names = groups(ref.marks.view)
