@@ -228,7 +228,7 @@ def test_what_is_known_of_the_picture_changes_what_is_read(demo: Any) -> None:
     assert s.reference.turn.yaw == 25 and d.seen().value("face_width_hh") != pytest.approx(straight, rel=0.01)
     page.yaw.setValue(55)
     demo.desk.flush()
-    assert "Turned far" in page.trust.text()
+    assert "Too vague at this turn" in page.trust.text() and "face width" in page.trust.text()
     page.undo.click()
     demo.desk.flush()
     assert s.reference.turn is None and d.seen().value("face_width_hh") == pytest.approx(straight)

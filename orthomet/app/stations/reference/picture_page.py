@@ -152,7 +152,7 @@ class PicturePage(Page):
             for r, good, v in zip(m.registry.readings, ok, m.values, strict=True)
             if r.role.value != "balance" and v == v
         ]
-        held, lost = ([name for name, good in told if good is want] for want in (True, False))
+        held, lost = ([name for name, good in told if bool(good) is want] for want in (True, False))
         if not told or not lost:
             return "Every reading stands; those across the face are less sure by what the turn adds." if told else ""
         if not held:
