@@ -37,14 +37,10 @@ from .rail import Rail
 from .recovery import RecoveryBar, look_for_kept_work
 from .shelf import Shelf
 from .stage.images import ImageStore
+from .stations.badges import badge
 from .stations.base import Station
-from .stations.check import CheckStation
 from .stations.fields import settle_focused
-from .stations.head import HeadStation
-from .stations.plan import PlanStation
-from .stations.reference import ReferenceStation
-from .stations.sheet import SheetStation
-from .stations.styles import StylesStation
+from .stations.table import TABLE, Entry, Stations
 from .work import Work
 
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
@@ -62,10 +58,7 @@ class Desk(QObject):
         self.work = Work(self)
         self.filing = Filing(self)
         self.landmarks = LandmarkFiles(self)
-        self.stations: list[Station] = [
-            S(self.document, self.images)
-            for S in (ReferenceStation, StylesStation, PlanStation, HeadStation, CheckStation, SheetStation)
-        ]
+        self.stations = Stations(TABLE, self._build)
         self.current = 0
         self.recovery = RecoveryBar()
         self._purpose = ""
@@ -96,14 +89,18 @@ class Desk(QObject):
         cast.add_wanted.connect(self.add_character)
         cast.rename_wanted.connect(self.edit_character)
         cast.menu_wanted.connect(self._cast_menu)
-        for s in self.stations:
-            s.status_changed.connect(self._status)
-            s.go_to.connect(self.go_named)
-            s.wanted.connect(lambda what: {"picture": self.add_picture_dialog, "demo": self.open_demo}[what]())
-            s.say.connect(lambda words, bad: self.ledge.say(words, bad))
-            s.work_wanted.connect(self.work.start)
         self.work.failed.connect(lambda s: self.ledge.say(s, bad=True))
         self.work.busy.connect(partial(self.ledge.busy, "work"))
+
+    def _build(self, entry: Entry) -> Station:
+        """A station that is looked at for the first time."""
+        s = entry.load()(self.document, self.images)
+        s.status_changed.connect(self._status)
+        s.go_to.connect(self.go_named)
+        s.wanted.connect(lambda what: {"picture": self.add_picture_dialog, "demo": self.open_demo}[what]())
+        s.say.connect(lambda words, bad: self.ledge.say(words, bad))
+        s.work_wanted.connect(self.work.start)
+        return s
 
     @property
     def station(self) -> Station:
@@ -113,13 +110,13 @@ class Desk(QObject):
         self.document.leave()
         self.document.commit()
         self.current = k
-        self.window.show_station(k)
+        self.window.show_station(k, self.station)
         self.menus.fill_stage()
         self.refresh()
         self.station.setFocus()
 
     def go_named(self, name: str) -> None:
-        self.go(next(i for i, s in enumerate(self.stations) if s.name == name))
+        self.go(self.stations.place(name))
 
     def flush(self) -> None:
         """Bring the screen up to the document now (a change is otherwise shown at the end of the event loop's turn)."""
@@ -136,7 +133,7 @@ class Desk(QObject):
         self.shelf.cast.set_cast(d.project.characters, c.id if c else "")
         self.station.refresh()
         if not d.dragging:
-            badges = [s.badge() for s in self.stations]
+            badges = [badge(e.name, d) for e in self.stations.table]
             self.rail.set_badges({i: b[0] for i, b in enumerate(badges)}, {i: b[1] for i, b in enumerate(badges)})
         self.menus.show_steps(d.undo_label, d.redo_label)
         self._status()
@@ -178,7 +175,7 @@ class Desk(QObject):
         if path.endswith(SUFFIX):
             return self.filing.open(path)
         if path.lower().endswith(".json") and is_style_file(path):
-            self.go_named(StylesStation.name)
+            self.go_named("Styles")
             return self.station.open_style(path)  # type: ignore[attr-defined]
         if path.lower().endswith(ENDINGS):
             return self.landmarks.open(path)
@@ -232,7 +229,7 @@ class Desk(QObject):
         d = self.document
         d.pictures[record.hash] = data
         self.images.put(record.hash, image)
-        target = next((s for s in self.stations if s.name == self._purpose), self.station)
+        target = self.stations.named(self._purpose) if self._purpose else self.station
         if target.take_picture(record, name):
             return
         c = d.character

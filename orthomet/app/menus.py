@@ -72,8 +72,8 @@ class Menus(QObject):
 
     def _view(self) -> None:
         m, d = self._menu("View"), self.desk
-        for k, s in enumerate(d.stations):
-            self._add(m, s.name, f"Alt+{k + 1}", partial(d.go, k))
+        for k, entry in enumerate(d.stations.table):
+            self._add(m, entry.name, f"Alt+{k + 1}", partial(d.go, k))
         m.addSeparator()
         group = QActionGroup(self)
         self._themes: dict[str, QAction] = {}

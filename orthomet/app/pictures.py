@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData, QObject, QRunnable, QThreadPool, Signal
@@ -9,10 +10,9 @@ from PySide6.QtGui import QImage
 
 from ..core.errors import OrthometError
 from ..core.hashing import content_hash
-from ..core.imaging.load import SUFFIXES, read_bytes
 from ..core.project.model import Image
-from .stage.decode import decode
 
+log = logging.getLogger(__name__)
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp", ".gif")
 
 
@@ -22,6 +22,9 @@ class _Job(QRunnable):
         self.owner, self.ticket, self.source, self.name = owner, ticket, source, name
 
     def run(self) -> None:
+        from ..core.imaging.load import SUFFIXES, read_bytes
+        from .stage.decode import decode
+
         try:
             data = read_bytes(self.source) if isinstance(self.source, str) else self.source
             image, fmt = decode(data, self.name)
@@ -29,6 +32,10 @@ class _Job(QRunnable):
             self.owner.came.emit(self.ticket, record, data, image, self.name, "")
         except OrthometError as e:
             self.owner.came.emit(self.ticket, None, b"", QImage(), self.name, str(e))
+        except Exception:
+            log.exception("a picture could not be opened")
+            words = f"{self.name} could not be opened; the log holds the details."
+            self.owner.came.emit(self.ticket, None, b"", QImage(), self.name, words)
 
 
 class PictureReader(QObject):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings
@@ -11,12 +12,11 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLay
 from .ledge import Ledge
 from .rail import Rail
 from .shelf import Shelf
+from .stations.table import TABLE
 from .theme.tokens import stylesheet, theme
 
 if TYPE_CHECKING:
     from .desk import Desk
-
-STATIONS = ("Reference", "Styles", "Plan", "Head", "Check", "Sheet")
 
 
 class Window(QMainWindow):
@@ -32,7 +32,7 @@ class Window(QMainWindow):
         if geometry is not None:
             self.restoreGeometry(geometry)  # type: ignore[arg-type]
         self.desk: Desk | None = None
-        self.shelf, self.ledge, self.rail = Shelf(), Ledge(), Rail(list(STATIONS))
+        self.shelf, self.ledge, self.rail = Shelf(), Ledge(), Rail([e.name for e in TABLE])
         self.shelf.set_title("Orthomet", "")
         self.stack = QStackedWidget()
         middle = QHBoxLayout()
@@ -54,28 +54,38 @@ class Window(QMainWindow):
 
     def furnish(self, keep_journal: bool = True) -> Desk:
         """Build the document, the stations and the menus."""
+        gc.disable()  # what is loaded now stays: looking through it for rubbish would take a tenth of the time
+        try:
+            return self._furnish(keep_journal)
+        finally:
+            gc.enable()
+
+    def _furnish(self, keep_journal: bool) -> Desk:
         from .desk import Desk
 
         self.desk = Desk(self, self.shelf, self.rail, self.ledge, keep_journal)
-        for s in self.desk.stations:
-            self.stack.addWidget(s)
         self.column.insertWidget(1, self.desk.recovery)
-        self.apply_theme()
+        self._style_recovery()
         self.desk.go(0)
         return self.desk
 
-    def show_station(self, k: int) -> None:
-        self.stack.setCurrentIndex(k)
+    def show_station(self, k: int, station: QWidget) -> None:
+        if self.stack.indexOf(station) < 0:
+            self.stack.addWidget(station)
+        self.stack.setCurrentWidget(station)
         self.rail.set_current(k)
 
     def apply_theme(self) -> None:
         QGuiApplication.instance().setStyleSheet(stylesheet(theme.t))  # type: ignore[union-attr]
+        self._style_recovery()
+        for w in self.findChildren(QWidget):
+            w.update()
+
+    def _style_recovery(self) -> None:
         if self.desk is not None:
             self.desk.recovery.setStyleSheet(
                 f"RecoveryBar {{ background: {theme.t.look_wash}; border-bottom: 1px solid {theme.t.look}; }}"
             )
-        for w in self.findChildren(QWidget):
-            w.update()
 
     def dragEnterEvent(self, e: QDragEnterEvent) -> None:
         if self.desk is not None and (e.mimeData().hasUrls() or e.mimeData().hasImage()):

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import logging
 from collections import OrderedDict
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
 from PySide6.QtGui import QImage, QPainter
 
 from ...core.errors import OrthometError
-from ...core.imaging.load import Loaded
 from ...core.kinds import Array
 from ..document import Document
 
+if TYPE_CHECKING:
+    from ...core.imaging.load import Loaded
+
+log = logging.getLogger(__name__)
 BUDGET = 512 * 1024 * 1024
 
 
@@ -64,6 +69,9 @@ class _Job(QRunnable):
             image, sentence = decode(self.data)[0], ""
         except OrthometError as e:
             image, sentence = QImage(), str(e)
+        except Exception:
+            log.exception("a picture could not be decoded")
+            image, sentence = QImage(), "A picture could not be shown; the log holds the details."
         self.owner.came.emit(self.key, image, sentence)
 
 

@@ -20,6 +20,7 @@ from ..ledge import Hint
 from ..stage.images import ImageStore
 from ..theme.paint import painting, vline
 from ..theme.tokens import HEAD, PAD, PANEL, theme
+from .badges import badge
 
 
 class Panel(QWidget):
@@ -105,7 +106,7 @@ class Station(QWidget):
 
     def badge(self) -> tuple[str, str]:
         """Number for the rail's lozenge and the words behind it."""
-        return "", ""
+        return badge(self.name, self.document)
 
     def hint(self) -> Hint:
         return []

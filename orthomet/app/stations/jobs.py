@@ -9,6 +9,13 @@ from PySide6.QtGui import QImage
 from ..stage.images import to_rgb
 
 
+def available() -> bool:
+    """Whether faces can be found here; the library behind it is loaded when first asked for."""
+    from ...core.imaging.faces import available
+
+    return available()
+
+
 def faces_or_points(image: QImage, say: Any) -> Any:
     """The faces when there are several to choose from or none; the points when there is one."""
     from ...core.auto import auto_landmarks, faces_on

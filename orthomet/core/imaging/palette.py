@@ -10,7 +10,6 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..errors import PictureError
@@ -38,12 +37,16 @@ class Tone:
 
 def to_lab(rgb: Array) -> Array:
     """CIELAB (D65) of sRGB values 0–255, shape ``(..., 3)``."""
+    import cv2
+
     flat = np.asarray(rgb, np.float32).reshape(1, -1, 3) / 255
     return np.asarray(cv2.cvtColor(flat, cv2.COLOR_RGB2LAB).reshape(np.shape(rgb)))
 
 
 def to_rgb(lab: Array) -> Array:
     """sRGB values 0–255 of CIELAB; what lies outside the gamut is brought in by less chroma at the same lightness and hue."""
+    import cv2
+
     out = np.asarray(lab, np.float32).reshape(-1, 3).copy()
     low: Array = np.zeros(len(out), np.float32)
     high: Array = np.ones(len(out), np.float32)
@@ -58,6 +61,8 @@ def to_rgb(lab: Array) -> Array:
 
 def _inside(lab: Array) -> Array:
     """Whether colours lie in sRGB: there and back they stay themselves."""
+    import cv2
+
     there = np.clip(cv2.cvtColor(lab.astype(np.float32)[None], cv2.COLOR_LAB2RGB), 0, 1)
     back = cv2.cvtColor(there, cv2.COLOR_RGB2LAB)[0]
     return np.asarray(np.abs(back - lab).max(1) < 0.6)
@@ -98,6 +103,8 @@ def palette(rgba: Array, most: int = 8, say: Callable[[str], bool] | None = None
 
 
 def _clusters(lab: Array, most: int) -> tuple[Array, Array]:
+    import cv2
+
     k = min(STARTS, len(lab))
     rule = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 24, 0.4)
     cv2.setRNGSeed(7)
@@ -120,6 +127,8 @@ def _clusters(lab: Array, most: int) -> tuple[Array, Array]:
 
 def _edge_and_centre(rgba: Array, middle: Array) -> tuple[list[Array], list[Array]]:
     """Tones of each colour near its regions' borders and deep inside them."""
+    import cv2
+
     k = min(1.0, REGION_SIDE / max(rgba.shape[:2]))
     small = cv2.resize(rgba[..., :3], None, fx=k, fy=k, interpolation=cv2.INTER_AREA) if k < 1 else rgba[..., :3]
     lab = to_lab(small)

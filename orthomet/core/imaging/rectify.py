@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import cv2
 import numpy as np
 
 from ..errors import PictureError
@@ -86,6 +85,8 @@ def find_marks(rgb: Array) -> list[tuple[float, float]]:
     PictureError
         Not all four were found.
     """
+    import cv2
+
     k = min(1.0, SEARCH_SIDE / max(rgb.shape[:2]))
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
     small = cv2.resize(grey, None, fx=k, fy=k, interpolation=cv2.INTER_AREA) if k < 1 else grey

@@ -328,15 +328,6 @@ class CheckStation(Station):
         layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in layers)
         return Picture(layers, (-0.7, -0.2, 1.4, 1.5))
 
-    def badge(self) -> tuple[str, str]:
-        d = self.document.drawing
-        if d is None or not d.marks.points:
-            return "", ""
-        check = self.document.check()
-        n = len(check.findings) if isinstance(check, Check) else 0
-        n += sum(o.off and o.reading not in d.meant for o in self.document.check_own())
-        return (str(n), f"{n} things differ from the plan.") if n else ("", "")
-
     def hint(self) -> Hint:
         s = self.stage
         if not s.has_drawing:

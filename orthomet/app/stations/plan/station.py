@@ -331,12 +331,6 @@ class PlanStation(Station):
         own = next((p.span.name for p in self.document.own_plans() if p.key == key), "")
         return own or front_registry()[key].label.lower()
 
-    def badge(self) -> tuple[str, str]:
-        if self.document.character is None:
-            return "", ""
-        n = len(self.document.plan().limits)
-        return (str(n), f"{n} limits reached.") if n else ("", "")
-
     def hint(self) -> Hint:
         return [
             ("Drag", "a blue tip or a line of the drawing"),

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from ....core.imaging.faces import available
 from ....core.project.edits import change_reference
 from ....core.project.model import Marks
 from ..flatten import look_for_marks, sheet_of
-from ..jobs import auto_of, faces_or_points
+from ..jobs import auto_of, available, faces_or_points
 from ..marking import with_own
 
 if TYPE_CHECKING:

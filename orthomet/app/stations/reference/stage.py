@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 
-from ....core.imaging.faces import Found
 from ...stage.corners import PageCorners, mark_end
 from ...stage.draw import chip
 from ...stage.empty import FirstSteps, empty_words
@@ -13,6 +14,9 @@ from ...stage.marks import MarksStage
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_LOOK
 from ..base import button
+
+if TYPE_CHECKING:
+    from ....core.imaging.faces import Found
 
 XY = tuple[float, float]
 

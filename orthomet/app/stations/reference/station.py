@@ -8,9 +8,8 @@ from typing import Any
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from ....core.imaging.faces import available
 from ....core.landmarks.level import LevelBy
-from ....core.landmarks.points import Landmarks, State
+from ....core.landmarks.points import Landmarks
 from ....core.landmarks.templates import template
 from ....core.landmarks.views import SCHEMAS, VIEW_WORDS
 from ....core.project.edits import (
@@ -32,6 +31,7 @@ from ...stage.images import ImageStore
 from ...stage.marks import MarksEdit
 from ..base import Station, button
 from ..fields import put_words
+from ..jobs import available
 from ..marking import Clicked, counts_words, edit_reference, estimated, follow, seeded, without
 from .finding import Finding
 from .items import value_words
@@ -324,23 +324,6 @@ class ReferenceStation(Station):
             self.document.trouble.emit(sentence)
         if self.hot:
             self._light()
-
-    def badge(self) -> tuple[str, str]:
-        c = self.document.character
-        ref = c.reference if c else None
-        if ref is None:
-            return "", ""
-        n = len(estimated(ref.marks))
-        if n:
-            return str(n), f"{n} points are only estimated."
-        gone = [
-            k
-            for k in SCHEMAS[ref.marks.view].essential
-            if k not in ref.marks.points and ref.marks.states.get(k) is not State.ABSENT
-        ]
-        if ref.marks.only_own:
-            return "", ""
-        return (str(len(gone)), f"{len(gone)} essential points are missing.") if gone else ("", "")
 
     def hint(self) -> Hint:
         s = self.stage
