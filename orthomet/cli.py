@@ -10,7 +10,7 @@ from typing import Any
 
 from . import __version__
 from .commands import head, reading
-from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, read_face
+from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
 
@@ -43,13 +43,13 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("file", nargs="?")
     q = command("demo", "open the demo, or write it to a file")
     q.add_argument("--write", metavar="FILE")
-    q = command("measure", "measure a face from its landmark file")
-    q.add_argument("landmarks")
+    q = command("measure", "measure a face from its landmark file, or a project's character")
+    q.add_argument("landmarks", metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
     q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
-    q.add_argument("--level-by", choices=["centre", "eyes"], default="centre")
+    q.add_argument("--level-by", type=str.casefold, choices=["centre", "eyes"], help="usual: centre, or as the project says")
     _turn_option(q)
     q = command("plan", "plan a stylised face from a reference")
-    q.add_argument("landmarks")
+    q.add_argument("landmarks", metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
     _turn_option(q)
     q.add_argument("--style", default="quillmere-picture-book")
     q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
@@ -66,7 +66,7 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
     q.add_argument("--start", metavar="FEATURE=MM", help="start from a feature drawn already, as eye=14; sets the height")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
-    q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
+    q.add_argument("--pencil", type=str.casefold, default="blue", choices=["blue", "sanguine", "graphite"])
     head.arguments(command("head", "a head at any turn: numbers as JSON, a drawing at true size"), number)
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
@@ -91,7 +91,7 @@ def build_parser() -> argparse.ArgumentParser:
     q = command("validate", "say whether a landmark file or project is sound")
     q.add_argument("file")
     q = command("readings", "list the readings")
-    q.add_argument("--view", default="front", choices=["front", "profile", "figure"])
+    q.add_argument("--view", type=str.casefold, default="front", choices=["front", "profile", "figure"])
     command("schools", "list the guide schools")
     command("styles", "list the styles")
     return top
@@ -164,15 +164,16 @@ def _decisions(o: argparse.Namespace) -> Any:
 
     from .core.plan.decisions import Decisions
     from .core.proportions.registry import front_registry
-    from .core.styles.library import style
+    from .core.styles.library import style, styles
 
-    style(o.style)
+    chosen = style(o.style)
+    known = chosen.name if chosen.name in styles() else o.style
     per_trait = pairs(o.emphasis_for, "--emphasis-for")
     for key in per_trait:
         front_registry()[key]
     try:
         return Decisions(
-            style=o.style, norm=o.norm, style_weight=o.style_weight, emphasis_all=o.emphasis,
+            style=known, norm=o.norm, style_weight=o.style_weight, emphasis_all=o.emphasis,
             emphasis=per_trait, balance=min(max(o.emphasis, 0.0), 5.0), overlap=o.overlap,
         )  # fmt: skip
     except ValidationError as e:
@@ -188,9 +189,9 @@ def _plan(o: argparse.Namespace) -> None:
     from .core.proportions.registry import front_registry
     from .core.resolve import norm_for
 
-    against = norm_for(o.norm, front_registry())
-    face = read_face(o.landmarks, o.turn)
+    face, project, _ = reference_of(o.landmarks, o.turn, front=True)
     require_front(face, "A plan")
+    against = norm_for(o.norm, front_registry(), project)
     p = make_plan(measure(face), _decisions(o), (), None, against)
     reg = p.registry
     plan = {k: or_null(v) for k, v in zip(reg.keys, p.values.tolist(), strict=True)}

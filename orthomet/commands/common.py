@@ -50,6 +50,31 @@ def read_face(path: str, turn: list[float] | None = None) -> Any:
     return straight(replace(marks, turn=turn_for(marks, turn)))
 
 
+def reference_of(path: str, turn: list[float] | None, front: bool = False) -> tuple[Any, Any, Any]:
+    """What is to be measured, straightened; the project it comes from, and how that levels it (``None`` for a file).
+
+    From a project it is the reference the character has chosen, or, with ``front``, the face its plan follows.
+    """
+    from dataclasses import replace
+
+    from ..core.references import flat, straight
+    from ..core.resolve import find_character, is_project, split_project_name
+
+    if not is_project(path):
+        return read_face(path, turn), None, None
+    from ..core.project.store import read
+
+    file, name = split_project_name(path)
+    stored = read(file)
+    c = find_character(stored, name)
+    ref = c.face if front else c.reference
+    if ref is None or not ref.marks.points:
+        raise FormatError(f"{c.name} has no reference with landmarks to measure yet.")
+    marks = flat(ref, c.spans)
+    seen = replace(marks, turn=turn_for(replace(marks, turn=ref.turn), turn))
+    return straight(seen, ref.distance_m), stored.project, ref.level_by
+
+
 def turn_for(marks: Any, given: list[float] | None) -> Any:
     """The turn to be undone: ``--turn YAW PITCH ROLL``, else the file's own; ``None`` for a view that has none."""
     from pydantic import ValidationError

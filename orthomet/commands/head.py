@@ -38,7 +38,7 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--height-mm", type=number, default=120.0, help="head height, crown to chin")
     q.add_argument("--start", metavar="FEATURE=MM", help="start from a feature drawn already, as eye=14; sets the height")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
-    q.add_argument("--pencil", default="blue", choices=["blue", "sanguine", "graphite"])
+    q.add_argument("--pencil", type=str.casefold, default="blue", choices=["blue", "sanguine", "graphite"])
 
 
 def head(o: argparse.Namespace) -> None:
@@ -50,6 +50,7 @@ def head(o: argparse.Namespace) -> None:
     from ..core.head.shadow import light_at, with_shadow
     from ..core.head.turnaround import expression_sheet, turnaround
     from ..core.landmarks.turn import Turn
+    from ..core.styles.schools import school
 
     for name, most in (("yaw", YAW), ("pitch", PITCH), ("roll", ROLL)):
         if abs(getattr(o, name)) > most:
@@ -66,7 +67,7 @@ def head(o: argparse.Namespace) -> None:
     face = face_of(o, "A head needs")
     worn = expression(o.expression) if o.expression else face.expression
     chin = face.chin_forward if o.chin is None else o.chin
-    wear = Wear(chin, face.choices, worn, o.school or "", pairs(o.set, "--set"), not o.bald)
+    wear = Wear(chin, face.choices, worn, school(o.school).name if o.school else "", pairs(o.set, "--set"), not o.bald)
     b = body(face.table, face.points, wear)
     turn = Turn(yaw=o.yaw, pitch=o.pitch, roll=o.roll)
     s = scene_of(b, turn, o.distance)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..core.errors import FormatError, quoted
-from .common import or_null, print_json, read_face, read_points, turn_for
+from .common import or_null, print_json, read_face, read_points, reference_of
 
 
 def measure(o: argparse.Namespace) -> None:
@@ -17,15 +17,14 @@ def measure(o: argparse.Namespace) -> None:
     from ..core.proportions.measure import measure
     from ..core.proportions.norms import z_scores
     from ..core.proportions.views import registry_of
-    from ..core.references import straight, trusted
+    from ..core.references import trusted
     from ..core.resolve import norm_for
 
-    seen = read_points(o.landmarks)
-    turn = turn_for(seen, o.turn)
-    marks = straight(replace(seen, turn=turn))
+    marks, project, level = reference_of(o.landmarks, o.turn)
+    turn = marks.undone
     reg = registry_of(marks.view, marks.spans)
-    against = norm_for(o.norm, reg)
-    m = measure(marks, reg, LevelBy(o.level_by))
+    against = norm_for(o.norm, reg, project)
+    m = measure(marks, reg, LevelBy(o.level_by) if o.level_by else level or LevelBy.CENTRE)
     stands = trusted(m, against)
     z = z_scores(m.values, against, m.registry)
     out = {}

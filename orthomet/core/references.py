@@ -87,7 +87,7 @@ def straight(marks: Landmarks, distance_m: float | None = None) -> Landmarks:
         shared = shared_errors(xy, turn, schema)
         xy = undone(xy, turn, schema)[0]
         spread = spread / max(float(np.cos(np.radians(turn.yaw))), 0.1)  # across, a pixel of a turned face counts for more
-    new = from_array(xy, schema, states=marks.states, size=None, spans=marks.spans, shared=shared)
+    new = from_array(xy, schema, states=marks.states, size=None, spans=marks.spans, shared=shared, undone=turn)
     return replace(new, spread={n: float(s) for n, s in zip(schema.names, spread, strict=True) if s > 0 and n in new.points})
 
 

@@ -16,6 +16,7 @@ from .landmarks.files import read_landmarks
 from .landmarks.level import LevelBy, levelled
 from .landmarks.points import Landmarks, require_front, without_own
 from .landmarks.schema import FRONT
+from .names import named
 from .plan.decisions import Decisions
 from .plan.hold import held
 from .plan.plan import Plan, make_plan, offset_for
@@ -58,7 +59,13 @@ def style_for(name: str, studies: tuple[Study, ...] = ()) -> Style:
     for study in studies:
         if study.name == name:
             return style_of_study(study)
-    return style(name)
+    try:
+        return style(name)
+    except UnknownName:
+        meant = named(name, ((s.name, s.title) for s in studies))
+        if meant is None:
+            raise
+        return style_for(meant, studies)
 
 
 _STYLE_NORMS: dict[tuple[str, int], tuple[Style, Norm]] = {}
@@ -71,7 +78,7 @@ def norm_for(name: str, registry: Registry, project: Project | None = None) -> N
     ------
     UnknownName, FormatError
     """
-    if name.startswith("style:"):
+    if name[:6].casefold() == "style:":
         chosen = style_for(name[6:], project.studies if project else ())
         key = (name, id(registry))
         if key in _STYLE_NORMS and _STYLE_NORMS[key][0] is chosen:
@@ -82,7 +89,7 @@ def norm_for(name: str, registry: Registry, project: Project | None = None) -> N
         found = with_means(name, chosen.title, note, means, registry, source)
         _STYLE_NORMS[key] = (chosen, found)
         return found
-    if name == "cast":
+    if name.casefold() == "cast":
         faces = [_table(c, registry) for c in project.characters] if project else []
         return cast_mean(faces, registry)
     return norm_over(name, registry)
@@ -211,8 +218,9 @@ def find_character(stored: Stored, name: str) -> Character:
         raise OrthometError("The project has no character yet.")
     if not name:
         return next((c for c in cast if c.references), cast[0])
+    meant = named(name, ((c.id, c.name) for c in cast))
     for c in cast:
-        if name in (c.id, c.name) or name.casefold() in c.name.casefold().split():
+        if c.id == meant or (meant is None and name.casefold() in c.name.casefold().split()):
             return c
     raise UnknownName("character", name, [c.name for c in cast])
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..errors import OrthometError, quoted
+from ..names import named
 from ..picture import Layer, Path, Picture, Role, Text, line, moved
 
 PAPER = {"fit": None, "A5": (148.0, 210.0), "A4": (210.0, 297.0), "A3": (297.0, 420.0)}
@@ -26,6 +27,7 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
     """
     if not (np.isfinite(head_mm) and MIN_HEAD <= head_mm <= MAX_HEAD):
         raise OrthometError(f"A head can print from {MIN_HEAD:g} to {MAX_HEAD:g} mm tall.")
+    paper = named(paper, ((n, n) for n in PAPER)) or paper
     if paper not in PAPER:
         raise OrthometError(f"There is no paper {quoted(paper)}. Known: {', '.join(PAPER)}.")
     x, y, w, h = picture.box

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from ..datafiles import Record, parse
 from ..errors import UnknownName
+from ..names import named
 
 
 class Expression(Record):
@@ -62,15 +63,17 @@ def expressions() -> dict[str, Expression]:
 
 
 def expression(name: str) -> Expression:
-    """A preset.
+    """A preset, case aside.
 
     Raises
     ------
     UnknownName
     """
-    if name not in expressions():
-        raise UnknownName("expression", name, list(expressions()))
-    return expressions()[name]
+    known = expressions()
+    meant = named(name, ((n, n) for n in known))
+    if meant is None:
+        raise UnknownName("expression", name, list(known))
+    return known[meant]
 
 
 NEUTRAL = Expression()

@@ -47,6 +47,8 @@ class Landmarks:
     """The artist's own spans, measured beside the view's readings."""
     turn: Turn | None = None
     """How the head is turned on the picture; the points are as seen (:func:`orthomet.core.references.straight` undoes it)."""
+    undone: Turn | None = None
+    """The turn these points had before it was undone."""
     shared: Array | None = field(default=None, compare=False, repr=False)
     """Errors that points share, as shifts of one standard deviation, ``(shifts, n, 2)`` pixels in schema order."""
 

@@ -124,7 +124,7 @@ def norm(name: str = "adult") -> Norm:
 
 
 def _by_name(name: str, registry: Registry) -> Norm:
-    known = tables()
+    known, name = tables(), name.casefold()
     if name in known:
         return lay_out(known[name], registry)
     if name.startswith("age:"):

@@ -10,6 +10,7 @@ from pydantic import model_validator
 from ..datafiles import Record, load_folder, parse, read_text
 from ..errors import OrthometError, UnknownName, quoted
 from ..kinds import Kind
+from ..names import named
 from ..proportions.views import every_reading, known_reading
 
 MAX_STYLE_BYTES = 1_000_000
@@ -70,7 +71,7 @@ def styles() -> dict[str, Style]:
 
 
 def style(name: str) -> Style:
-    """A style of the library, or one read from a ``.json`` file.
+    """A style of the library, by its name or its title, or one read from a ``.json`` file.
 
     Raises
     ------
@@ -79,7 +80,10 @@ def style(name: str) -> Style:
     known = styles()
     if name in known:
         return known[name]
-    if name.endswith(".json"):
+    meant = named(name, ((s.name, s.title) for s in known.values()))
+    if meant is not None:
+        return known[meant]
+    if name.lower().endswith(".json"):
         return parse(Style, read_text(name, MAX_STYLE_BYTES, "a style"), Path(name).name)
     raise UnknownName("style", name, list(known))
 

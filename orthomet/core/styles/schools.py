@@ -17,6 +17,7 @@ from ..datafiles import Record, load_folder
 from ..errors import OrthometError, UnknownName
 from ..head.outline import head_front
 from ..kinds import Array
+from ..names import named
 from ..picture import Layer, Path, Role, Text
 from ..proportions.norms import norm
 from ..proportions.registry import front_registry
@@ -80,16 +81,19 @@ def schools() -> dict[str, School]:
 
 
 def school(name: str) -> School:
-    """A school of the library.
+    """A school of the library, by its name or its title.
 
     Raises
     ------
     UnknownName
     """
     known = schools()
-    if name not in known:
+    if name in known:
+        return known[name]
+    meant = named(name, ((s.name, s.title) for s in known.values()))
+    if meant is None:
         raise UnknownName("school", name, list(known))
-    return known[name]
+    return known[meant]
 
 
 def _sizes(table: Mapping[str, float]) -> dict[str, float]:
