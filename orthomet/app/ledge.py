@@ -32,7 +32,12 @@ class Ledge(QWidget):
     def set_hint(self, hint: Hint) -> None:
         if hint != self.hint:
             self.hint = hint
+            self._tell_all()
             self.update()
+
+    def _tell_all(self) -> None:
+        """The whole of what may be cut, for the pointer that rests here."""
+        self.setToolTip(self.sentence or "\n".join(f"{key}: {what}" for key, what in self.hint))
 
     def set_reading(self, name: str, value: str, note: str) -> None:
         if (name, value, note) != self.reading:
@@ -43,6 +48,7 @@ class Ledge(QWidget):
         """A sentence in the hint's place for a while; a click puts it away."""
         self.sentence, self.bad = sentence, bad
         self.setAccessibleDescription(sentence)
+        self._tell_all()
         if sentence:
             self._timer.start(int(1000 * seconds * (2 if bad else 1)))
         self.update()
@@ -69,16 +75,22 @@ class Ledge(QWidget):
             hline(p, 0, w, 0, t.c("rule_strong"))
             split = w - PANEL
             x = 16.0
+            look = "strong" if self.bad else "body_m"
+            long = bool(self.sentence) and text_width(look, self.sentence) > split - 48
             if self.sentence:
                 if self.bad:
-                    p.fillRect(QRectF(0, 1, split, h - 1), t.c("look_wash"))
+                    p.fillRect(QRectF(0, 1, w if long else split, h - 1), t.c("look_wash"))
                     mark_look(p, x + 4, h / 2, t, "!", 9)
                     x += 20
-                text(p, (x, 0, split - x - 12, h), self.sentence, "strong" if self.bad else "body_m", t.c("ink"))
+                text(p, (x, 0, (w if long else split) - x - 12, h), self.sentence, look, t.c("ink"))
+                if long:
+                    return  # what went wrong counts for more than the reading under the pointer
             else:
-                for key, what in self.hint:
+                for k, (key, what) in enumerate(self.hint):
                     kw, ww = text_width("small_m", key), text_width("small", what)
-                    if x + kw + ww + 10 > split:
+                    more = 24 if k + 1 < len(self.hint) else 0  # room for the sign that there is more
+                    if x + kw + ww + 10 + more > split:
+                        text(p, (x, 0, 20, h), "…", "small_m", t.c("ink"))
                         break
                     text(p, (x, 0, kw + 2, h), key, "small_m", t.c("ink"))
                     text(p, (x + kw + 5, 0, ww + 2, h), what, "small", t.c("soft"))

@@ -19,6 +19,10 @@ if TYPE_CHECKING:
     from .desk import Desk
 
 
+TITLE_BAR, FRAME = 38, 4
+"""What a desktop's own frame takes of a window, logical pixels: with some to spare (own)."""
+
+
 class Window(QMainWindow):
     """Light to build: nothing here imports the core. :meth:`furnish` brings in the :class:`Desk`."""
 
@@ -26,8 +30,8 @@ class Window(QMainWindow):
         super().__init__()
         self.setObjectName("frame")
         self.setAcceptDrops(True)
-        self.resize(1280, 800)
         self.setMinimumSize(1040, 640)
+        self.resize(*self._first_size())
         geometry = QSettings().value("geometry")
         if geometry is not None:
             self.restoreGeometry(geometry)  # type: ignore[arg-type]
@@ -51,6 +55,15 @@ class Window(QMainWindow):
         self.setCentralWidget(frame)
         theme.changed.connect(self.apply_theme)
         self.apply_theme()
+
+    @staticmethod
+    def _first_size() -> tuple[int, int]:
+        """1280 × 800, or what a smaller desktop leaves beside its own bars and the window's frame."""
+        screen = QGuiApplication.primaryScreen()
+        if screen is None or QGuiApplication.platformName() == "offscreen":  # no desktop at all
+            return 1280, 800
+        room = screen.availableGeometry()
+        return min(1280, room.width() - 2 * FRAME), min(800, room.height() - TITLE_BAR - FRAME)
 
     def furnish(self, keep_journal: bool = True) -> Desk:
         """Build the document, the stations and the menus."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, Qt, Signal
+from PySide6.QtCore import QEvent, QSettings, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
@@ -49,6 +49,44 @@ class Panel(QWidget):
             vline(p, 0, 0, self.height(), theme.t.c("rule_strong"))
 
 
+class HeadLine(QWidget):
+    """A station's head line. What is ``spare`` in it, last first, is left out rather than cut where there is no room."""
+
+    def __init__(self, row: QHBoxLayout):
+        super().__init__()
+        self.setFixedHeight(HEAD)
+        self.setLayout(row)
+        row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)
+        self.row, self.spare = row, list[QWidget]()
+
+    def event(self, e: QEvent) -> bool:
+        if e.type() in (QEvent.Type.Resize, QEvent.Type.LayoutRequest):
+            self._fit()
+        return super().event(e)
+
+    def _fit(self) -> None:
+        lacking = self._wanted() - self.width()
+        for w in self.spare:
+            out = lacking > 0 and not w.isHidden()
+            if out:
+                lacking -= w.sizeHint().width() + self.row.spacing()
+            w.setMaximumWidth(0 if out else 16_777_215)
+            w.setAccessibleDescription("left out for want of room" if out else "")
+
+    def _wanted(self) -> int:
+        """Width of everything that is to be seen in it, nothing cut."""
+        margins = self.row.contentsMargins()
+        total = margins.left() + margins.right()
+        for k in range(self.row.count()):
+            item = self.row.itemAt(k)
+            w = item.widget()
+            if w is None:
+                total += item.minimumSize().width()
+            elif not w.isHidden():
+                total += min(w.sizeHint().width(), w.maximumWidth() or w.sizeHint().width()) + self.row.spacing()
+        return total
+
+
 class Station(QWidget):
     """Subclasses build ``head``, ``stage`` and ``panel`` and answer what the frame asks."""
 
@@ -80,9 +118,8 @@ class Station(QWidget):
         title.setProperty("hand", "title")
         self.head.addWidget(title)
         self.head.addSpacing(10)
-        holder = QWidget()
-        holder.setFixedHeight(HEAD)
-        holder.setLayout(self.head)
+        title.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
+        holder = self.head_line = HeadLine(self.head)
         self.left = QVBoxLayout()
         self.left.setContentsMargins(0, 0, 0, 0)
         self.left.setSpacing(0)

@@ -62,6 +62,7 @@ class CheckStation(Station):
         self.head.addWidget(self.counts)
         for b in (self.overlay, self.seed, self.confirm_all):
             self.head.addWidget(b)
+        self.head_line.spare = [self.counts, self.seed]
         self.stage, self.panel = CheckStage(), CheckPanel()
         self.build(self.stage, self.panel)
         s = self.stage

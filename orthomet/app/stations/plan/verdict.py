@@ -57,21 +57,20 @@ class Verdict(QWidget):
         t, plan = theme.t, self.plan
         assert plan is not None
         k = plan.kept
-        lost = (100 - plan.likeness.score) / NOTCH
         kept = f"{k.of} noticed: direction kept {k.direction}, rank {k.rank}" if k.of else "nothing noticed yet"
-        kept = f"{_steps(lost)}; {kept}" if self.measured else kept
+        seen = _steps((100 - plan.likeness.score) / NOTCH) if self.measured else "nothing is measured"
         title = self.style_title
         rows = (
-            ("Likeness", plan.likeness.score if self.measured else None, "ref", kept),
+            ("Likeness", plan.likeness.score if self.measured else None, "ref", (seen, kept)),
             (
                 "Style",
                 plan.style,
                 "plan",
-                f"toward {title}" if plan.style is not None else f"{title} is nearly the norm: nothing to tell apart",
+                (f"toward {title}" if plan.style is not None else f"{title} is nearly the norm: nothing to tell apart",),
             ),
         )
         y = 10.0
-        for name, v, colour, note in rows:
+        for name, v, colour, notes in rows:
             text(p, (16, y, 70, 20), name, "strong", t.c("ink"))
             self._meter(p, QRectF(84, y + 1, 130, 18), v, colour)
             text(
@@ -82,8 +81,9 @@ class Verdict(QWidget):
                 t.c("ink"),
                 RIGHT,
             )
-            text(p, (16, y + 31, 272, 18), note, "small", t.c("soft"))
-            y += 66
+            for line, note in enumerate(notes):
+                text(p, (16, y + 29 + 16 * line, 272, 18), note, "small", t.c("soft"))
+            y += 70
 
     def event(self, e: QEvent) -> bool:
         if isinstance(e, QHelpEvent) and e.type() == QEvent.Type.ToolTip:

@@ -113,6 +113,7 @@ class ReferenceStation(Station):
         self.head.addStretch(1)
         for w in (self.counts, self.find, self.start_over, self.confirm_all):
             self.head.addWidget(w)
+        self.head_line.spare = [self.counts, self.start_over]
 
     def _credit_bar(self) -> QWidget:
         bar = QWidget()
