@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QLabel, QStackedWidget, QWidget
 from ....core.export.page import page
 from ....core.features.choices import FaceMark
 from ....core.features.expression import NEUTRAL, Expression, expressions
+from ....core.features.from_reference import hair_of_reference
 from ....core.features.table import feature, features
 from ....core.head.body import Body, Wear, body
 from ....core.head.drawn import picture
@@ -37,7 +38,7 @@ from ...document import Document
 from ...ledge import Hint
 from ...render import KINDS
 from ...stage.images import ImageStore
-from ..base import Panel, Station, export_folder
+from ..base import Panel, Station, button, export_folder
 from ..pages import PageSwitch
 from .expression_page import ExpressionPage
 from .features_page import MARKS, FeaturesPage
@@ -69,8 +70,15 @@ class HeadStation(Station):
         self.face, self.light = ExpressionPage(), LightPage()
         self.who = QLabel()
         self.who.setProperty("soft", True)
+        self.hair_offer = button(
+            "Hair from the reference",
+            self._take_hair,
+            "Dress the head in the mass, lift and parting that were measured",
+            strong=True,
+        )
         self.head.addWidget(self.who)
         self.head.addStretch(1)
+        self.head.addWidget(self.hair_offer)
         self.panel = Panel("Head")
         self.switch = PageSwitch(("Turn", "Guides", "Features", "Face", "Light"))
         self.pages = QStackedWidget()
@@ -251,6 +259,17 @@ class HeadStation(Station):
         x, y = (max(-1.0, min(1.0, a / GAZE_REACH)) for a in (-self.turn.yaw, self.turn.pitch))
         self._wear("Look at the viewer", c.expression.model_copy(update={"gaze_x": round(x, 3), "gaze_y": round(y, 3)}))
 
+    def _hair_offered(self) -> dict[str, float]:
+        """What the reference shows of hair that the head does not wear yet."""
+        c = self.document.character
+        return hair_of_reference(self.document.measured().table, c.features) if c is not None else {}
+
+    def _take_hair(self) -> None:
+        c, found = self.document.character, self._hair_offered()
+        if c is not None and found:
+            values = {**c.features.of("hair"), **found}
+            self.document.do("Hair from the reference", set_features(c.id, lambda f: f.with_values("hair", values)))
+
     # ---- files
 
     def _export(self) -> None:
@@ -289,6 +308,7 @@ class HeadStation(Station):
         s = self._scene(b)
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
+        self.hair_offer.setVisible(bool(self._hair_offered()))
         self.stage.show_head(self._drawn(s), self.turn)
         shown = self.pages.currentIndex()
         if shown == TURN:
