@@ -45,14 +45,14 @@ class Filing(QObject):
         """Begin to save where the project lies; False when it may not be, or is not wanted after all."""
         if self.document.path is None or self.document.read_only:
             return self.save_as()
-        return self._begin(None, "Saved.")
+        return self.begin(None, "Saved.")
 
     def save_as(self) -> bool:
         start = str(Path(self.folder()) / f"{self.document.project.title}{SUFFIX}")
         path = ask_where(self.desk.window, "Save the project", start, {SUFFIX: "Orthomet projects"})
-        return bool(path) and self._begin(path, f"Saved as {Path(path).name}.")
+        return bool(path) and self.begin(path, f"Saved as {Path(path).name}.")
 
-    def _begin(self, path: str | None, words: str) -> bool:
+    def begin(self, path: str | None, words: str = "Saved.") -> bool:
         if self._saving is not None:
             self.ledge.say("The last save is still being written.", bad=True)
             return False

@@ -37,8 +37,8 @@ def gate(monkeypatch: pytest.MonkeyPatch) -> threading.Event:
 def test_edits_go_on_while_a_save_is_written(demo: Any, tmp_path: Path, gate: threading.Event) -> None:
     d, f, path = demo.desk.document, demo.desk.filing, tmp_path / "a.orthomet"
     d.do("Rename", rename_project("Before"))
-    assert f._begin(str(path), "Saved.") and demo.ledge.progress.isVisible()
-    assert not f._begin(str(path), "Saved.")  # one at a time
+    assert f.begin(str(path), "Saved.") and demo.ledge.progress.isVisible()
+    assert not f.begin(str(path), "Saved.")  # one at a time
     d.do("Rename", rename_project("After"))
     gate.set()
     f.wait()
@@ -52,10 +52,10 @@ def test_edits_go_on_while_a_save_is_written(demo: Any, tmp_path: Path, gate: th
 def test_a_save_that_fails_leaves_the_work_unsaved(demo: Any, tmp_path: Path) -> None:
     d, f = demo.desk.document, demo.desk.filing
     d.do("Rename", rename_project("Kept"))
-    assert f._begin(str(tmp_path / "no" / "where.orthomet"), "Saved.")
+    assert f.begin(str(tmp_path / "no" / "where.orthomet"), "Saved.")
     f.wait()
     assert "could not be saved" in demo.ledge.sentence and d.dirty and d.path is None
-    assert f._begin(str(tmp_path / "here.orthomet"), "Saved.")  # and the next one is free to go
+    assert f.begin(str(tmp_path / "here.orthomet"), "Saved.")  # and the next one is free to go
     f.wait()
     assert not d.dirty
 
