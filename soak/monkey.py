@@ -12,8 +12,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
-from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QAction, QWheelEvent
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -87,18 +87,21 @@ class Monkey:
         QInputDialog.getDouble = lambda *a, **k: (rng.uniform(0.1, 5), rng.random() < 0.8)  # type: ignore[assignment,method-assign]
         QMessageBox.exec = lambda box: self._press(box)  # type: ignore[assignment,method-assign,return-value]
         QDialog.exec = lambda dialog: rng.choice((0, 1))  # type: ignore[assignment,method-assign]
-        QMenu.exec = lambda menu, *a: self._pick(menu)  # type: ignore[assignment,method-assign]
 
     def _press(self, box: QMessageBox) -> QMessageBox.StandardButton:
         options = [b for b in box.buttons() if box.standardButton(b) is not QMessageBox.StandardButton.NoButton]
         return box.standardButton(self.rng.choice(options)) if options else QMessageBox.StandardButton.NoButton
 
-    def _pick(self, menu: QMenu) -> QAction | None:
-        ready = [a for a in menu.actions() if a.isEnabled() and not a.isSeparator() and a.menu() is None]
-        chosen = self.rng.choice(ready) if ready and self.rng.random() < 0.8 else None
-        if chosen is not None:
-            chosen.trigger()
-        return chosen
+    def _pick(self) -> None:
+        """Answer a menu that has popped up: an entry by click, or none."""
+        menu = QApplication.activePopupWidget()
+        if isinstance(menu, QMenu):
+            ready = [a for a in menu.actions() if a.isEnabled() and not a.isSeparator() and a.menu() is None]
+            if ready and self.rng.random() < 0.8:
+                QTest.mouseClick(menu, LEFT, NONE, menu.actionGeometry(self.rng.choice(ready)).center())
+        popped = QApplication.activePopupWidget()
+        if popped is not None:
+            popped.close()
 
     def _some_file(self) -> str:
         """A picture, landmarks, a style or a project, sound or not."""
@@ -137,6 +140,7 @@ class Monkey:
         self.doing = act.__name__
         start = time.monotonic()
         act()
+        self._pick()
         self._settle(self.rng.choice((0.0, 0.0, 0.005, 0.05)))
         took = time.monotonic() - start
         if took > SLOW:
@@ -201,7 +205,8 @@ class Monkey:
         if fields:
             w = self.rng.choice(fields)
             w.setFocus()
-            QTest.keyClicks(w, self.rng.choice(("slow, sly", "12", "-3.5", "äß“”", "x" * 40)))
+            for ch in self.rng.choice(("slow, sly", "12", "-3.5", "äß“”", "x" * 40)):  # QTest's own typing aborts at “”
+                QApplication.sendEvent(w, QKeyEvent(QEvent.Type.KeyPress, 0, NONE, ch))
             if self.rng.random() < 0.5:
                 QTest.keyClick(
                     w, self.rng.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape)), self.rng.choice((NONE, CTRL))

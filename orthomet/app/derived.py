@@ -35,6 +35,8 @@ from ..core.styles.hand import Hand
 from ..core.styles.library import Style, style, styles
 
 T = TypeVar("T")
+MOST_DERIVED = 48
+"""Derived values kept at once: plans of versions and styles that are gone are not held for ever."""
 
 
 class Derived:
@@ -47,9 +49,12 @@ class Derived:
     _cache: dict[str, tuple[object, object]]
 
     def _derive(self, name: str, source: object, make: Callable[[], T]) -> T:
-        hit = self._cache.get(name)
+        hit = self._cache.pop(name, None)
         if hit is None or hit[0] != source:
-            hit = self._cache[name] = (source, make())
+            hit = (source, make())
+        self._cache[name] = hit  # the latest use stands last
+        while len(self._cache) > MOST_DERIVED:
+            del self._cache[next(iter(self._cache))]
         return hit[1]  # type: ignore[return-value]
 
     def landmark_problem(self) -> str:
@@ -131,7 +136,7 @@ class Derived:
             except OrthometError:
                 return norm_over("adult", reg)
 
-        source = (name, id(reg), self.project if name == "cast" else (self.project.studies if name.startswith("style:") else ()))
+        source = (name, reg, self.project if name == "cast" else (self.project.studies if name.startswith("style:") else ()))
         return self._derive(f"norm {reg.schema.view}", source, make)
 
     def norm_choices(self) -> list[tuple[str, str]]:

@@ -38,7 +38,7 @@ from .recovery import RecoveryBar, look_for_kept_work
 from .shelf import Shelf
 from .stage.images import ImageStore
 from .stations.badges import badge
-from .stations.base import Station
+from .stations.base import Station, pop_up
 from .stations.fields import settle_focused
 from .stations.table import TABLE, Entry, Stations
 from .work import Work
@@ -295,7 +295,7 @@ class Desk(QObject):
         menu = QMenu(self.window)
         menu.addAction("Name, part, height, age…", partial(self.edit_character, cid))
         menu.addAction("Remove character", lambda: self.document.do("Remove character", remove_character(cid)))
-        menu.exec(QPoint(round(at.x()), round(at.y())))
+        pop_up(menu, QPoint(round(at.x()), round(at.y())))
 
     # ---- recovery
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 from collections.abc import Callable
 from typing import Any
@@ -22,8 +23,10 @@ class _Run(QRunnable):
 
     def run(self) -> None:
         def say(words: str) -> bool:
-            self.owner.said.emit(self.ticket, words)
-            return self.owner.going(self.ticket)
+            with contextlib.suppress(RuntimeError):  # the window went away while this was still going
+                self.owner.said.emit(self.ticket, words)
+                return self.owner.going(self.ticket)
+            return False
 
         try:
             result, sentence = self.job(say), ""
@@ -32,7 +35,8 @@ class _Run(QRunnable):
         except Exception:
             log.exception("work failed")
             result, sentence = None, "That could not be done; the log holds the details."
-        self.owner.came.emit(self.ticket, result, sentence)
+        with contextlib.suppress(RuntimeError):
+            self.owner.came.emit(self.ticket, result, sentence)
 
 
 class Work(QObject):

@@ -11,6 +11,7 @@ import numpy as np
 from .errors import FormatError, OrthometError, UnknownName
 from .features.choices import PLAIN, FeatureChoices
 from .features.expression import NEUTRAL, Expression
+from .kept import Kept
 from .kinds import Array
 from .landmarks.files import read_landmarks
 from .landmarks.level import LevelBy, levelled
@@ -68,7 +69,7 @@ def style_for(name: str, studies: tuple[Study, ...] = ()) -> Style:
         return style_for(meant, studies)
 
 
-_STYLE_NORMS: dict[tuple[str, int], tuple[Style, Norm]] = {}
+_STYLE_NORMS: Kept[Norm] = Kept(48)
 
 
 def norm_for(name: str, registry: Registry, project: Project | None = None) -> Norm:
@@ -80,15 +81,10 @@ def norm_for(name: str, registry: Registry, project: Project | None = None) -> N
     """
     if name[:6].casefold() == "style:":
         chosen = style_for(name[6:], project.studies if project else ())
-        key = (name, id(registry))
-        if key in _STYLE_NORMS and _STYLE_NORMS[key][0] is chosen:
-            return _STYLE_NORMS[key][1]
         means = {k: r.mean for k, r in chosen.readings.items()}
         note = f"“{chosen.title}” as the measure: for judging a drawn face by its own style."
         source = chosen.source or chosen.title
-        found = with_means(name, chosen.title, note, means, registry, source)
-        _STYLE_NORMS[key] = (chosen, found)
-        return found
+        return _STYLE_NORMS.get((chosen, registry), lambda: with_means(name, chosen.title, note, means, registry, source), name)
     if name.casefold() == "cast":
         faces = [_table(c, registry) for c in project.characters] if project else []
         return cast_mean(faces, registry)

@@ -6,6 +6,7 @@ import re
 from functools import lru_cache
 
 from .errors import OrthometError
+from .kept import Kept
 from .project.model import Drawing, Study
 from .proportions.measure import Measured, measure
 from .proportions.norms import norm_over
@@ -25,7 +26,7 @@ CHECKLIST = (
 )  # common practice
 """Marks of a style that no ruler sees, asked of every study."""
 
-_KEPT: dict[int, tuple[Study, Style, bool]] = {}
+_KEPT: Kept[tuple[Style, bool]] = Kept(48)
 
 
 @lru_cache(maxsize=256)
@@ -47,7 +48,7 @@ def samples_of(study: Study, view: str = "front") -> list[Measured]:
     return [m for m in found if m is not None]
 
 
-_LEARNED: dict[tuple[int, ...], tuple[tuple[Drawing, ...], list[Learned]]] = {}
+_LEARNED: Kept[list[Learned]] = Kept(48)
 
 
 def learned(study: Study) -> list[Learned]:
@@ -55,13 +56,7 @@ def learned(study: Study) -> list[Learned]:
 
     Kept by the drawings' identity: a value dragged by hand changes the study in every frame, its drawings in none.
     """
-    key = tuple(map(id, study.samples))
-    hit = _LEARNED.get(key)
-    if hit is None:
-        if len(_LEARNED) > 64:
-            _LEARNED.clear()
-        hit = _LEARNED[key] = (study.samples, _learn(study))  # the drawings are held, so that their identity stays theirs
-    return hit[1]
+    return _LEARNED.get(study.samples, lambda: _learn(study))
 
 
 def _learn(study: Study) -> list[Learned]:
@@ -77,18 +72,12 @@ def _learn(study: Study) -> list[Learned]:
 
 def style_of_study(study: Study) -> Style:
     """The study as a style. Kept by identity: asked for in every frame of a drag, and it changes with an edit only."""
-    hit = _KEPT.get(id(study))
-    if hit is None or hit[0] is not study:
-        if len(_KEPT) > 64:
-            _KEPT.clear()
-        hit = _KEPT[id(study)] = (study, *_derive(study))
-    return hit[1]
+    return _KEPT.get((study,), lambda: _derive(study))[0]
 
 
 def two_periods_in(study: Study) -> bool:
     """Whether its samples fall in two groups."""
-    style_of_study(study)
-    return _KEPT[id(study)][2]
+    return _KEPT.get((study,), lambda: _derive(study))[1]
 
 
 def _derive(study: Study) -> tuple[Style, bool]:

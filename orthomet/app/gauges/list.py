@@ -239,6 +239,10 @@ class GaugeList(QWidget):
 
     def set_items(self, items: list[GaugeItem]) -> None:
         keys = [i.key for i in items]
+        for gone in [k for k in self.rows if k.startswith("own_") and k not in keys]:  # another's own parts do not come back
+            row = self.rows.pop(gone)
+            row.hide()
+            row.deleteLater()
         for i in items:
             row = self.rows.get(i.key)
             if row is None:

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from ...core.imaging.load import Loaded
 
 log = logging.getLogger(__name__)
-BUDGET = 512 * 1024 * 1024
+BUDGET = 320 * 1024 * 1024
 
 
 def to_qimage(loaded: Loaded) -> QImage:
@@ -116,7 +116,7 @@ class ImageStore(QObject):
 
 
 _LEVELS: OrderedDict[int, list[QImage]] = OrderedDict()
-LEVELS_BUDGET = 256 * 1024 * 1024
+LEVELS_BUDGET = 128 * 1024 * 1024
 
 
 def keep_levels(image: QImage) -> None:

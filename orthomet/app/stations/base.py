@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QSettings, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QSettings, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.errors import OrthometError
 from ...core.landmarks.points import Landmarks
@@ -212,6 +212,12 @@ def export_folder() -> Path:
 
 def remember_export(path: str) -> None:
     QSettings().setValue("export_folder", str(Path(path).parent))
+
+
+def pop_up(menu: QMenu, at: QPoint) -> None:
+    """Show a menu of the moment; nothing waits for it, and it goes when it is left."""
+    menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    menu.popup(at)
 
 
 def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool = False, bare: bool = False) -> QPushButton:

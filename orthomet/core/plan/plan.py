@@ -9,6 +9,7 @@ from functools import cached_property, partial
 import numpy as np
 
 from ..head.points import Asymmetry, plan_points
+from ..kept import Kept
 from ..kinds import Array
 from ..proportions.measure import Measured, measure_array
 from ..proportions.norms import Norm, norm
@@ -97,19 +98,13 @@ class Basis:
         self.groups = tuple(t.group for t in space.traits)
 
 
-_BASES: dict[tuple[int, int], tuple[Norm, Style, Basis]] = {}
+_BASES: Kept[Basis] = Kept(48)
 
 
 def basis(against: Norm | str, toward: Style) -> Basis:
-    """Kept by identity: norm and style are values, but hashing their readings each frame would cost more."""
+    """The basis of a norm and a style."""
     mu = norm(against) if isinstance(against, str) else against
-    key = (id(mu), id(toward))
-    hit = _BASES.get(key)
-    if hit is None or hit[0] is not mu or hit[1] is not toward:
-        if len(_BASES) > 64:
-            _BASES.clear()
-        hit = _BASES[key] = (mu, toward, Basis(mu, toward))
-    return hit[2]
+    return _BASES.get((mu, toward), lambda: Basis(mu, toward))
 
 
 def space_forward(space: Space, values: Array) -> Array:

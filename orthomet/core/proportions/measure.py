@@ -13,6 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from ..errors import FormatError
+from ..kept import Kept
 from ..kinds import Array, there
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, State, require_measurable, shared_in
@@ -46,15 +47,12 @@ class _Compiled:
         self.angle = np.array([r.angle for r in readings])
 
 
-_CACHE: dict[int, tuple[Registry, _Compiled]] = {}
+_COMPILED: Kept[_Compiled] = Kept(24)
 
 
 def compiled(registry: Registry) -> _Compiled:
-    """Matrices of a registry, kept by identity: hashing a hundred forms a call would cost more than measuring."""
-    hit = _CACHE.get(id(registry))
-    if hit is None or hit[0] is not registry:
-        hit = _CACHE[id(registry)] = (registry, _Compiled(registry))
-    return hit[1]
+    """Matrices of a registry."""
+    return _COMPILED.get((registry,), lambda: _Compiled(registry))
 
 
 def measure_array(xy: Array, registry: Registry | None = None, by: LevelBy = LevelBy.CENTRE) -> Array:

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..datafiles import Record, load_folder
 from ..errors import FormatError, UnknownName, quoted
+from ..kept import Kept
 from ..kinds import Array, Kind, backward, forward, spread
 from .follow import Row, rows_of
 from .growth import figure_of_age, growth
@@ -91,7 +92,7 @@ def lay_out(table: NormTable, registry: Registry) -> Norm:
     )  # fmt: skip
 
 
-_LAID: dict[tuple[str, int], tuple[Registry, Norm]] = {}
+_LAID: Kept[Norm] = Kept(64)
 
 
 def norm_over(name: str, registry: Registry) -> Norm:
@@ -101,15 +102,9 @@ def norm_over(name: str, registry: Registry) -> Norm:
     ------
     UnknownName, FormatError
     """
-    key = (name, id(registry))
-    if key not in _LAID or _LAID[key][0] is not registry:
-        if len(_LAID) > 200:
-            _LAID.clear()
-        _LAID[key] = (registry, _by_name(name, registry))
-    return _LAID[key][1]
+    return _LAID.get((registry,), lambda: _by_name(name, registry), name)
 
 
-@cache
 def norm(name: str = "adult") -> Norm:
     """A norm over the front registry: ``adult``, or ``age:10`` for the youth table's row at that age.
 
@@ -120,7 +115,7 @@ def norm(name: str = "adult") -> Norm:
     FormatError
         An age that is no number of years.
     """
-    return _by_name(name, front_registry())
+    return norm_over(name, front_registry())
 
 
 def _by_name(name: str, registry: Registry) -> Norm:

@@ -10,7 +10,7 @@ from ....core.project.edits import add_version, change_version, new_id, remove_v
 from ....core.project.model import Character
 from ....core.proportions.registry import front_registry
 from ...document import Document
-from ..base import button
+from ..base import button, pop_up
 from ..fields import put_words
 from ..pages import number_box, put
 
@@ -94,7 +94,7 @@ class VersionsBar(QWidget):
 
     def _offer(self) -> None:
         menu = self.new_menu()
-        menu.exec(self.add.mapToGlobal(QPoint(0, self.add.height())))
+        pop_up(menu, self.add.mapToGlobal(QPoint(0, self.add.height())))
 
     def new_menu(self) -> QMenu:
         menu = QMenu(self)

@@ -29,7 +29,7 @@ from ...ledge import Hint
 from ...stage.images import ImageStore
 from ...theme.paint import hline, painting, text
 from ...theme.tokens import PAD, theme
-from ..base import Panel, Station
+from ..base import Panel, Station, pop_up
 from ..marking import estimated, follow
 from ..pages import PageSwitch
 from .about_page import AboutPage
@@ -271,7 +271,7 @@ class StylesStation(Station):
         menu = QMenu(self)
         menu.addAction("Mark its points", partial(self.samples.open, did))
         menu.addAction("Take it out of the style", partial(self.samples.remove, did))
-        menu.exec(QPoint(round(at.x()), round(at.y())))
+        pop_up(menu, QPoint(round(at.x()), round(at.y())))
 
     def _open_pair(self, cid: str, did: str) -> None:
         self.document.choose_character(cid)
