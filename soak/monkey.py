@@ -102,6 +102,9 @@ class Monkey:
         popped = QApplication.activePopupWidget()
         if popped is not None:
             popped.close()
+        for box in self.window.findChildren(QMessageBox):
+            if box.isVisible():
+                box.close()
 
     def _some_file(self) -> str:
         """A picture, landmarks, a style or a project, sound or not."""

@@ -37,4 +37,5 @@ def may_replace(parent: QWidget, path: Path) -> bool:
     box.addButton(QMessageBox.StandardButton.Cancel)
     box.setDefaultButton(QMessageBox.StandardButton.Cancel)
     box.exec()
+    box.deleteLater()
     return box.clickedButton() is replace

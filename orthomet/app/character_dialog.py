@@ -46,3 +46,10 @@ class CharacterDialog(QDialog):
             "height_m": self.height_m.value(),
             "age": self.age.value(),
         }
+
+
+def asked(form: CharacterDialog) -> dict[str, Any] | None:
+    """What a form came back with; ``None`` where it was left, or no name was given. The form goes."""
+    fields = form.fields() if form.exec() else {}
+    form.deleteLater()
+    return fields if fields.get("name") else None

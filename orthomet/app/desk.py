@@ -9,7 +9,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPoint, QPointF, QThreadPool, QTimer
+from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QThreadPool, QTimer
 from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMainWindow, QMenu, QMessageBox
 
@@ -26,7 +26,7 @@ from ..core.project.journal import Recoverable, against_file, discard
 from ..core.project.model import Character, Image, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
-from .character_dialog import CharacterDialog
+from .character_dialog import CharacterDialog, asked
 from .document import Document
 from .filing import FILTER, Filing
 from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
@@ -267,9 +267,9 @@ class Desk(QObject):
     # ---- cast
 
     def add_character(self) -> None:
-        form = CharacterDialog("Add character", parent=self.window)
-        if form.exec() and form.fields()["name"]:
-            c = Character(id=new_id(), **form.fields())
+        fields = asked(CharacterDialog("Add character", parent=self.window))
+        if fields is not None:
+            c = Character(id=new_id(), **fields)
             if self.document.do("Add character", add_character(c)):
                 self.document.choose_character(c.id)
 
@@ -282,9 +282,9 @@ class Desk(QObject):
         c = self.document.project.character(cid)
         if c is None:
             return
-        form = CharacterDialog(c.name, c.name, c.role, c.height_m, c.age, self.window)
-        if form.exec() and form.fields()["name"]:
-            self.document.do("Name and height", set_character(cid, **form.fields()))
+        fields = asked(CharacterDialog(c.name, c.name, c.role, c.height_m, c.age, self.window))
+        if fields is not None:
+            self.document.do("Name and height", set_character(cid, **fields))
 
     def remove_character(self) -> None:
         c = self.document.character
@@ -350,6 +350,7 @@ class Desk(QObject):
         box.setWindowTitle(title)
         box.setText(words)
         box.setModal(False)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.open()
 
     # ---- end

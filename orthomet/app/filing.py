@@ -140,6 +140,7 @@ class Filing(QObject):
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
         )
         answer = box.exec()
+        box.deleteLater()
         if answer == QMessageBox.StandardButton.Save:
             if self.save():
                 self.wait()
