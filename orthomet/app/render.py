@@ -7,6 +7,7 @@ import struct
 import tempfile
 import zlib
 from collections.abc import Callable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path as FilePath
 
@@ -138,7 +139,10 @@ def encoded(image: QImage, ending: str, dpi: int = 0) -> bytes:
         ok, data = cv2.imencode(".jpg", np.ascontiguousarray(bgra[..., :3]), [cv2.IMWRITE_JPEG_QUALITY, 92])
     else:
         pixels = bgra if alpha else np.ascontiguousarray(bgra[..., :3])
-        ok, data = cv2.imencode(".png", pixels, [cv2.IMWRITE_PNG_COMPRESSION, 2])
+        # drawn lines on an even ground: a row's own runs shrink as well as what filters make of them, in half the time
+        ok, data = cv2.imencode(
+            ".png", pixels, [cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_FILTER, cv2.IMWRITE_PNG_FILTER_NONE]
+        )
     if not ok:
         raise ProjectError("The picture could not be encoded.")
     raw = data.tobytes()
@@ -148,8 +152,11 @@ def encoded(image: QImage, ending: str, dpi: int = 0) -> bytes:
 def _with_resolution(png: bytes, dpi: int) -> bytes:
     """A PNG with its pixels per metre said, right behind its header."""
     per_metre = round(dpi / 0.0254)
-    body = b"pHYs" + struct.pack(">IIB", per_metre, per_metre, 1)
-    return png[:33] + struct.pack(">I", 9) + body + struct.pack(">I", zlib.crc32(body)) + png[33:]
+    return png[:33] + _chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1)) + png[33:]
+
+
+def _chunk(kind: bytes, body: bytes) -> bytes:
+    return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
 
 
 def save_image(image: QImage, path: str | FilePath) -> None:
@@ -196,19 +203,35 @@ def to_ora(page: Picture, pencil: str = "blue", say: Say = lambda _: True) -> by
     """
     whole = to_image(page, pencil)
     size = (whole.width(), whole.height())
-    paper = QImage(*size, QImage.Format.Format_RGB32)
-    paper.fill(Qt.GlobalColor.white)
-    layers = [Raster("Paper", encoded(paper, ".png"))]
-    for k, layer in enumerate(page.layers):
-        _go_on(say, f"Writing layer {k + 1} of {len(page.layers)}…")
-        own, opacity = stage_pencil(layer.id, pencil)
-        shown = replace(page, layers=(replace(layer, visible=True),))
-        part = _drawn_part(shown, size)
-        image = to_image(shown, own, ground=False, part=part)
-        layers.append(Raster(layer.title, encoded(image, ".png"), opacity, layer.visible, part[:2]))
-    _go_on(say, "Writing the whole…")
     small = whole.scaled(THUMB, THUMB, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-    return pack(layers, encoded(whole, ".png", PNG_DPI), encoded(small, ".png"), size, PNG_DPI)
+    with ThreadPoolExecutor(ENCODERS) as encoders:
+        merged = encoders.submit(encoded, whole, ".png", PNG_DPI)
+        made = []
+        for k, layer in enumerate(page.layers):
+            _go_on(say, f"Writing layer {k + 1} of {len(page.layers)}…")
+            own, opacity = stage_pencil(layer.id, pencil)
+            shown = replace(page, layers=(replace(layer, visible=True),))
+            part = _drawn_part(shown, size)
+            png = encoders.submit(encoded, to_image(shown, own, ground=False, part=part), ".png")
+            made.append((layer, opacity, part[:2], png))
+            if k >= ENCODERS:
+                made[k - ENCODERS][3].result()  # no more pictures at once than are being encoded
+        layers = [Raster("Paper", _white(*size))]
+        layers += [Raster(layer.title, png.result(), opacity, layer.visible, at) for layer, opacity, at, png in made]
+        _go_on(say, "Writing the whole…")
+        return pack(layers, merged.result(), encoded(small, ".png"), size, PNG_DPI)
+
+
+ENCODERS = 2
+"""Layers encoded at once."""
+
+
+def _white(w: int, h: int) -> bytes:
+    """A white sheet as PNG of one bit a pixel."""
+    row = b"\0" + b"\xff" * ((w + 7) // 8)
+    head = struct.pack(">IIBBBBB", w, h, 1, 0, 0, 0, 0)
+    chunks = ((b"IHDR", head), (b"IDAT", zlib.compress(row * h, 1)), (b"IEND", b""))
+    return b"\x89PNG\r\n\x1a\n" + b"".join(_chunk(kind, body) for kind, body in chunks)
 
 
 def _go_on(say: Say, words: str) -> None:

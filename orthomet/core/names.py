@@ -8,7 +8,7 @@ from collections.abc import Iterable
 
 def plain(text: str) -> str:
     """“Low lantern” and “low-lantern” alike."""
-    return re.sub(r"[^\w]+", "-", text.casefold()).strip("-")
+    return re.sub(r"[\W_]+", "-", text.casefold()).strip("-")
 
 
 def named(wanted: str, known: Iterable[tuple[str, str]]) -> str | None:

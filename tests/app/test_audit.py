@@ -290,7 +290,7 @@ def test_no_word_of_a_head_line_is_cut(demo: Any, size: tuple[int, int]) -> None
     demo.resize(*size)
     for k in range(len(TABLE)):
         demo.desk.go(k)
-        QTest.qWait(40)
+        QTest.qWait(200)
         line = demo.desk.station.head_line
         for w in line.findChildren(QWidget):
             if w.isVisible() and w.maximumWidth() > 0 and isinstance(w, QPushButton | QLabel) and w.parent() is line:

@@ -197,6 +197,7 @@ def _jaw_station(head: Solid) -> float:
     return knots(head.table).stations[2]
 
 
+@lru_cache(maxsize=12)
 def _guides(head: Solid) -> list[tuple[str, Array, float]]:
     """Centre line round the head, feature lines as sections, the hairline round to the nape: name, points, lift."""
     p = head.table

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ..kept import Kept
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import Turn
@@ -52,7 +53,8 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
 
     Landmarks keep their front place exactly; the solid gives them their depth.
     """
-    view = TurnedHead.of(b.head, turn, distance)
+    outer = _OUTER.get((b.head, b.hair), lambda: _outer(b, turn, distance), (turn.yaw, turn.pitch, turn.roll, distance))
+    view = outer.view
     q = view.seen(b.xyz)
     seen = view.visible(b.xyz, b.lift)
     if b.hair is not None:
@@ -66,12 +68,10 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
         n: ((float(x), float(y)), bool(v)) for n, (x, y), v in zip(FRONT.names, marks.points, marks.visible, strict=True)
     }
     ears, covers = _ears(view, [c for _, c in curves["ear"]], b.ear_kind)
-    neck = tuple(view.neck())
-    behind_neck = [*covers, *_neck_cover(view, neck)]
-    whole = _uncovered(_no_second_nose(view.contours(), b, turn), behind_neck)
-    contour, skull = _hair_over(b, view, whole)
-    if b.hair is not None:
-        neck = tuple(_hair_over(b, view, list(neck))[0])
+    behind_neck = [*covers, *_neck_cover(view, outer.neck)]
+    contour, skull = _hair_over(b, _uncovered(outer.contours, behind_neck), outer.contours_gone)
+    neck = _hair_over(b, list(outer.neck), outer.neck_gone)[0]
+    hair = tuple(zip([role for role, _ in outer.hair], _uncovered([c for _, c in outer.hair], behind_neck), strict=True))
     sides = [c for side, (_, c) in zip((1, -1), curves["jaw"], strict=True) if float(view.toward @ np.array([side, 0, 0])) > 0.3]
     jaw = tuple(_uncovered(sides, covers))
     lines = tuple((p.path, c) for p, c in curves["feature"] if p.path is not None and _drawn(p.path, turn))
@@ -79,9 +79,33 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
     guides = list(zip([p for p, _ in curves["guide"] if p.on_skin], laid, strict=True))
     guides += [(p, c) for p, c in curves["guide"] if not p.on_skin]
     guides += [(Part("guide", w.name, None, slice(0), w.step, w.key, False), _ball(view, w)) for w in b.balls]
-    return Scene(
-        view, b, tuple(contour), neck, ears, jaw, lines, tuple(guides), _hair(b, view, behind_neck), tuple(skull), landmarks
-    )
+    return Scene(view, b, tuple(contour), tuple(neck), ears, jaw, lines, tuple(guides), hair, tuple(skull), landmarks)
+
+
+@dataclass(frozen=True, eq=False)
+class _Outer:
+    """What a view shows of a skull and its hair, whatever features the face has: the same while one of those is dragged."""
+
+    view: TurnedHead
+    contours: list[Curve]
+    contours_gone: list[Array]
+    """What of each curve lies under the hair."""
+    neck: tuple[Curve, ...]
+    neck_gone: list[Array]
+    hair: list[tuple[Role, Curve]]
+
+
+_OUTER: Kept[_Outer] = Kept(12)
+
+
+def _outer(b: Body, turn: Turn, distance: float | None) -> _Outer:
+    view = TurnedHead.of(b.head, turn, distance)
+    contours, neck = _no_second_nose(view.contours(), b, turn), tuple(view.neck())
+    gone = [
+        [_under_hair(b, view, c.xyz) if c.xyz is not None else np.zeros(len(c.points), bool) for c in curves]
+        for curves in (contours, neck)
+    ]
+    return _Outer(view, contours, gone[0], neck, gone[1], _hair(b, view))
 
 
 def _under_hair(b: Body, view: TurnedHead, xyz: Array) -> Array:
@@ -91,25 +115,19 @@ def _under_hair(b: Body, view: TurnedHead, xyz: Array) -> Array:
     return np.asarray(b.hair.inside(view.path(xyz, 0.0, CLOSE_WAY), 0.002).any(1))
 
 
-def _hair_over(b: Body, view: TurnedHead, curves: list[Curve]) -> tuple[list[Curve], list[Curve]]:
+def _hair_over(b: Body, curves: list[Curve], under_hair: list[Array]) -> tuple[list[Curve], list[Curve]]:
     """Curves with what lies under the hair hidden, and that hidden part by itself."""
     if b.hair is None:
         return curves, []
-    free, under = [], []
-    for c in curves:
-        if c.xyz is None:
-            free.append(c)
-            continue
-        gone = _under_hair(b, view, c.xyz)
-        free.append(replace(c, visible=c.visible & ~gone))
-        under.append(replace(c, visible=c.visible & gone))
+    free = [replace(c, visible=c.visible & ~gone) for c, gone in zip(curves, under_hair, strict=True)]
+    under = [replace(c, visible=c.visible & gone) for c, gone in zip(curves, under_hair, strict=True) if c.xyz is not None]
     return free, under
 
 
-def _hair(b: Body, view: TurnedHead, covers: list[tuple[Array, float]]) -> tuple[tuple[Role, Curve], ...]:
-    """Outline, edge and locks of the hair, with what is seen of them."""
+def _hair(b: Body, view: TurnedHead) -> list[tuple[Role, Curve]]:
+    """Outline, edge and locks of the hair, with what the head leaves to be seen of them."""
     if b.hair is None:
-        return ()
+        return []
     points, normals = b.hair.grid
     out: list[tuple[Role, str, Array, Array]] = []
     for xyz, n in view.turning(points, normals):
@@ -125,7 +143,7 @@ def _hair(b: Body, view: TurnedHead, covers: list[tuple[Array, float]]) -> tuple
         seen = view.visible(raised, 0.0)
         seen[seen] = ~_under_hair(b, view, raised[seen])
         curves.append(Curve(name, q[:, :2], q[:, 2], seen, xyz))
-    return tuple(zip([role for role, *_ in out], _uncovered(curves, covers), strict=True))
+    return list(zip([role for role, *_ in out], curves, strict=True))
 
 
 def _outward(xyz: Array) -> Array:
