@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import warnings
+from concurrent.futures import ProcessPoolExecutor
+
 import numpy as np
 
 from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.feasible import allow, worst
 from orthomet.core.plan.plan import basis, make_plan
 from orthomet.core.plan.space import face_space
+from orthomet.core.plan.versions import Version, decisions_of
 from orthomet.core.proportions.measure import Measured, measure
 from orthomet.core.styles.library import style, styles
 from tests.faces import marks_of, random_table
@@ -43,6 +47,46 @@ def run() -> None:
         "… against the same plan where nothing binds", f"ratio {np.median(ms) / np.median(plain):.2f}", "(for information)", True
     )
     scores_follow_the_style_weight(faces[:500])
+    with ProcessPoolExecutor(2) as two:
+        failed = [f for part in two.map(_without_exception, range(CAMPAIGN // EACH)) for f in part]
+    report(
+        f"faces × styles × emphases × offsets × versions, {CAMPAIGN:,} plans: exceptions",
+        f"{len(failed)} {failed[:1] if failed else ''}",
+        "0",
+        not failed,
+    )
+
+
+CAMPAIGN, EACH = 100_000, 5_000
+
+
+def _without_exception(part: int) -> list[str]:
+    """Plans of one share of the campaign; what went wrong, in words."""
+    warnings.simplefilter("error")
+    rng, names, failed = np.random.default_rng(1000 + part), sorted(styles()), []
+    space = face_space()
+    for k in range(EACH):
+        if k % 20 == 0:
+            m = measure(marks_of(random_table(rng, float(rng.choice([0.7, 1, 1.5, 2.5])))))
+        kind = int(rng.integers(3))
+        decided = Decisions(
+            style=names[int(rng.integers(len(names)))],
+            style_weight=float(rng.choice([0, 0.5, 1, rng.random()])),
+            emphasis={key: float(rng.choice([-2, 0, 0.5, 1, 1.5, 2, 3, 5])) for key in space.keys} if kind else {},
+            offsets={key: float(rng.normal() * 0.5) for key in space.keys if rng.random() < 0.15} if kind == 2 else {},
+            emphasis_all=float(rng.choice([1, 2, 3, -1])),
+            overlap=bool(rng.random() < 0.2),
+        )
+        age = float(rng.choice([4, 30, 60]))
+        kinds = (("younger", 8.0), ("older", 30.0), ("milder", 0.4), ("stronger", 2.0), ("edition", 1.0))
+        what, amount = kinds[int(rng.integers(len(kinds)))]
+        version = Version.model_validate({"id": "v", "title": "v", "kind": what, "amount": amount, "style": names[0]})
+        try:
+            for d in (decided, decisions_of(decided, version, age)):
+                assert np.isfinite(make_plan(m, d).traits).all()
+        except Exception as e:
+            failed.append(f"{part}/{k}: {type(e).__name__} {e}"[:120])
+    return failed
 
 
 def scores_follow_the_style_weight(faces: list[Measured]) -> None:
