@@ -30,4 +30,3 @@ def keep_log() -> None:
         handler = RotatingFileHandler(path, maxBytes=LARGEST, backupCount=1, encoding="utf-8", delay=True)
         handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
         root.addHandler(handler)
-        root.propagate = False

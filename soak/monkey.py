@@ -132,9 +132,17 @@ class Monkey:
         self.desk.stop()
         self._settle(0.3)
         self.desk.document.close()
+        sys.excepthook = sys.__excepthook__
         self._look()
 
     def step(self) -> None:
+        try:
+            self._step()
+        except BaseException:
+            sys.excepthook = sys.__excepthook__  # from here on it is ours to tell
+            raise
+
+    def _step(self) -> None:
         acts = (
             (self._click, 26), (self._drag, 20), (self._key, 14), (self._menu, 12), (self._station, 8), (self._undo, 8), (self._type, 6),
             (self._wheel, 5), (self._file, 3), (self._cast, 3), (self._size, 1), (self._save, 2),

@@ -73,7 +73,7 @@ def test_tolerances_by_their_rules() -> None:
     assert tol["face_width_hh"] == pytest.approx(0.04 * 0.59)
     assert tol["eye_width_l_fw"] == pytest.approx(0.05 * 0.213 * 0.59)
     noisy = dict(zip([r.key for r in rows.rows], tolerances(PLAN, rows, np.full(len(FRONT.names), 0.01)), strict=True))
-    assert noisy["mouth_station"] == pytest.approx(3 * 0.01 * np.sqrt(2))
+    assert noisy["mouth_station"] == pytest.approx(3.3 * 0.01 * np.sqrt(2))
     assert set(tolerance_table().rules) == {rule_of(r) for r in REG.readings} | {"side"}
 
 

@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from skimage import color as reference
 from skimage import data as open_pictures
@@ -26,6 +26,7 @@ def test_cielab_is_the_published_one() -> None:
     np.testing.assert_allclose(to_rgb(to_lab(rgb.astype(float))), rgb, atol=1)
 
 
+@settings(deadline=None)
 @given(COLOURS)
 def test_what_is_opposite_keeps_its_lightness_and_turns_its_hue(colour: str) -> None:
     here, there = lab_of(colour), lab_of(complement(colour))
@@ -36,6 +37,7 @@ def test_what_is_opposite_keeps_its_lightness_and_turns_its_hue(colour: str) -> 
         assert abs(turn - 180) < 12
 
 
+@settings(deadline=None)
 @given(COLOURS)
 def test_ramps_darken_and_the_dial_goes_from_grey_to_itself(colour: str) -> None:
     light, dark = ramp(colour)
