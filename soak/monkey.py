@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
     QPlainTextEdit,
     QWidget,
 )
+from shiboken6 import isValid
 
 from .cases import SLOW, Wrong
 from .material import landmark_files, pictures, small_project, style_body
@@ -162,6 +163,7 @@ class Monkey:
         if seconds:
             QTest.qWait(int(1000 * seconds))
         self.app.processEvents()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as an idle event loop does
 
     def _look(self) -> None:
         if self.wrong:
@@ -199,8 +201,11 @@ class Monkey:
         points = getattr(getattr(w, "marks", None), "points", None)
         if points and hasattr(w, "to_screen") and self.rng.random() < 0.7:
             a = w.to_screen(*self.rng.choice(list(points.values()))).toPoint()
+        what = f"{type(w).__name__} “{w.accessibleName()}”"
         QTest.mousePress(w, LEFT, self.rng.choice((NONE, NONE, SHIFT, CTRL)), a)
         for k in range(1, 5):
+            if not isValid(w):
+                raise Wrong(f"{what} was taken away under the hand")
             QTest.mouseMove(w, a + (b - a) * k / 4)
             self.app.processEvents()
         if self.rng.random() < 0.15:

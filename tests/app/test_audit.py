@@ -17,9 +17,18 @@ from orthomet.app import ask
 from orthomet.app.stations.fields import Words
 from orthomet.app.stations.table import TABLE, Entry, Stations
 from orthomet.core.landmarks.points import State
-from orthomet.core.project.edits import change_reference, rename_project, set_features, set_states
+from orthomet.core.project.edits import (
+    change_reference,
+    choose_school,
+    rename_project,
+    set_character,
+    set_features,
+    set_states,
+)
 from orthomet.core.project.journal import Journal, Origin
+from orthomet.core.project.model import Marks
 from orthomet.core.project.store import Stored, read, write
+from orthomet.core.styles.schools import schools
 from orthomet.demo.project import demo_project
 from tests.saving import save
 
@@ -360,3 +369,71 @@ def test_scrolled_contents_are_changed_in_no_widgets_own_signal() -> None:
                     f"{path.name}:{n.lineno}" for n in ast.walk(node) if isinstance(n, ast.Attribute) and n.attr == "setWidget"
                 ]
     assert bad == [] and QScrollArea.setWidget and os.name
+
+
+def test_the_keyboard_stays_where_it_was_when_rows_change(demo: Any) -> None:
+    """A turned trait, a renamed colour, an undone school: the focus stays in the panel, on the row it was on."""
+    desk, d = demo.desk, demo.desk.document
+    desk.go_named("Reference")
+    desk.station.panel.pages.show_page(2)
+    idea = desk.station.panel.idea
+    d.do("Which way it pushes", set_character(d.character.id, directions={"eye_width_fw": 1, "jaw_width_fw": -1}))
+    desk.flush()
+    QTest.qWait(20)
+    turn = idea.turns["jaw_width_fw"]
+    turn.setFocus()
+    before = turn.text()
+    QTest.keyClick(turn, Qt.Key.Key_Space)
+    desk.flush()
+    assert d.character.directions == {"eye_width_fw": 1, "jaw_width_fw": 1}
+    assert idea.turns["jaw_width_fw"] is turn and turn.text() != before and turn.hasFocus()
+    desk.go_named("Sheet")
+    desk.flush()
+    station = desk.station
+    other = next(s.name for s in schools().values() if s.settings and s.name != d.character.decisions.school)
+    d.do("Guide school", choose_school(d.character.id, other))
+    desk.flush()
+    QTest.qWait(20)
+    slider = next(iter(station.dials.values())).slider
+    slider.setFocus()
+    d.undo()
+    QTest.qWait(20)
+    desk.flush()
+    assert station.school.hasFocus()
+
+
+def test_renaming_a_colour_keeps_the_keyboard_on_its_card(demo: Any, qtbot: Any) -> None:
+    desk, d = demo.desk, demo.desk.document
+    desk.go_named("Reference")
+    desk.station.panel.pages.show_page(3)
+    colours = desk.station.panel.colours
+    QTest.mouseClick(colours.take, LEFT)
+    qtbot.waitUntil(lambda: len(colours.cards) > 3, timeout=20_000)
+    QTest.qWait(50)
+    card = colours.cards[1]
+    card.name.setFocus()
+    card.name.selectAll()
+    QTest.keyClicks(card.name, "River")
+    QTest.keyClick(card.name, Qt.Key.Key_Tab)
+    desk.flush()
+    assert d.character.swatches[1].name == "River" and colours.cards[1] is card and card.parts.hasFocus()
+    QTest.keyClicks(card.parts, "coat")
+    QTest.keyClick(card.parts, Qt.Key.Key_Return)
+    desk.flush()
+    assert d.character.swatches[1].parts == ("coat",)
+    d.undo()
+    d.undo()
+    desk.flush()
+    assert card.name.text() == d.character.swatches[1].name != "River" and card.parts.text() == ""
+
+
+def test_a_point_asked_for_belongs_to_its_view(demo: Any) -> None:
+    """The prompt for a point of the face is dropped when the picture is looked at as a figure: painting it used to fail."""
+    desk = demo.desk
+    desk.go_named("Reference")
+    desk.flush()
+    stage = desk.station.stage
+    stage.place_next = "endocanthion_l"
+    assert "eye" in stage.anchor_wanted()
+    stage.set_marks(Marks(view="figure"))
+    assert stage.place_next == "" and stage.anchor_wanted() == ""

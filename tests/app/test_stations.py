@@ -158,13 +158,19 @@ def test_school_dials_and_departures(demo: Any) -> None:
     from PySide6.QtWidgets import QLabel, QSlider
 
     slider = next(s for s in station.findChildren(QSlider) if "diameter" in s.accessibleName())
-    slider.setValue(140)
+    dial = station.dials["D"]
+    usual = slider.value()
+    QTest.mouseClick(dial.value_words, Qt.MouseButton.LeftButton)
+    QTest.keyClicks(dial.entry, "0.70")
+    QTest.keyClick(dial.entry, Qt.Key.Key_Return)
     demo.desk.flush()
-    assert d.character.decisions.school_settings == {"D": 0.70} and d.undo_label == "School setting"
+    assert d.character.decisions.school_settings == {"D": 0.70} and "diameter" in d.undo_label
     told = [q.text() for q in station.steps.findChildren(QLabel) if q.text().startswith("Nose base")]
     assert told and "school 0.700" in told[0] and "higher" in told[0]
+    assert slider.value() != usual
     d.undo()
-    assert d.character.decisions.school_settings == {}
+    demo.desk.flush()
+    assert d.character.decisions.school_settings == {} and slider.value() == usual and slider.isVisible()
 
 
 def test_export_by_dialog_and_its_troubles(demo: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -48,6 +48,10 @@ class MarksStage(MarkedView):
             self.placing = None
         if self.active not in marks.points:
             self.active = ""
+        if (
+            self.place_next in marks.points or self.place_next not in self.schema().index
+        ):  # put down elsewhere, or of another view
+            self.place_next = ""
         self.update()
 
     def begin_seeding(self) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
+    QApplication,
     QButtonGroup,
     QDoubleSpinBox,
     QHBoxLayout,
@@ -79,6 +80,15 @@ def show_in(scroll: QScrollArea, inner: QWidget) -> None:
         old.deleteLater()
     scroll.setWidget(inner)
     scroll.verticalScrollBar().setValue(at)
+
+
+def put_away(gone: QWidget, heir: QWidget) -> None:
+    """Remove a widget that may hold the keyboard: then ``heir`` gets it, not whatever comes next in the window."""
+    focus = QApplication.focusWidget()
+    if focus is not None and (focus is gone or gone.isAncestorOf(focus)):
+        heir.setFocus()
+    gone.hide()
+    gone.deleteLater()
 
 
 class PageSwitch(QWidget):

@@ -9,7 +9,7 @@ from ....core.features.choices import FaceMark, FeatureChoices
 from ....core.features.table import Feature, Parameter, feature, features
 from ..base import button
 from ..dials import Choice, Dial
-from ..pages import Page
+from ..pages import Page, put_away
 
 MARKS = "marks"
 UNEVEN = {
@@ -79,8 +79,7 @@ class FeaturesPage(Page):
     def _rebuild(self) -> None:
         for w in (*self.widgets.values(), *self.uneven.values(), *self._extra):
             self.rows.removeWidget(w)
-            w.hide()
-            w.deleteLater()
+            put_away(w, self.box)
         self.widgets, self.uneven, self._extra = {}, {}, []
         if self.key == MARKS:
             self._marks()

@@ -11,7 +11,7 @@ from ....core.proportions.registry import front_registry
 from ....core.styles.schools import School, departures, schools
 from ..base import button
 from ..dials import Choice, Dial
-from ..pages import Page
+from ..pages import Page, put_away
 
 OWN = ""
 """The plan's own lines instead of a school's."""
@@ -137,7 +137,7 @@ class GuidesPage(Page):
         )
         for dial in self.dials.values():
             self.rows.removeWidget(dial)
-            dial.deleteLater()
+            put_away(dial, self.box)
         self.dials = {}
         for n, (k, s) in enumerate(shown.settings.items() if shown else ()):
             words = s.words.removeprefix("The ")

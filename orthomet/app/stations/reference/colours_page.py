@@ -11,7 +11,8 @@ from ....core.project.model import Character, Swatch
 from ...theme.paint import CENTRE, painting, pen, text
 from ...theme.tokens import theme
 from ..base import button
-from ..pages import Page
+from ..fields import put_words
+from ..pages import Page, put_away
 
 
 class SwatchCard(QWidget):
@@ -22,7 +23,7 @@ class SwatchCard(QWidget):
 
     def __init__(self, k: int, s: Swatch, parent: QWidget | None = None):
         super().__init__(parent)
-        self.k, self.swatch, self.saturation = k, s, 1.0
+        self.k, self.swatch = k, s
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(10)
@@ -30,19 +31,29 @@ class SwatchCard(QWidget):
         row.addWidget(self.face)
         words = QVBoxLayout()
         words.setSpacing(3)
-        self.name = QLineEdit(s.name)
+        self.name = QLineEdit()
         self.name.setMaxLength(60)
         self.name.setAccessibleName(f"Name of colour {k + 1}")
         self.name.editingFinished.connect(self._rename)
-        self.parts = QLineEdit(", ".join(s.parts))
+        self.parts = QLineEdit()
         self.parts.setPlaceholderText("coat, hat…")
-        self.parts.setAccessibleName(f"Parts of {s.name}")
         self.parts.setToolTip("Which parts it paints, with commas between")
         self.parts.editingFinished.connect(self._parts)
         words.addWidget(self.name)
         words.addWidget(self.parts)
         row.addLayout(words, 1)
-        row.addWidget(button("×", lambda: self.gone.emit(self.k), f"Take {s.name} away", bare=True))
+        self.away = button("×", lambda: self.gone.emit(self.k), "", bare=True)
+        row.addWidget(self.away)
+
+    def show_swatch(self, owner: str, s: Swatch) -> None:
+        """Show a character's swatch; words being typed for this same one are left alone."""
+        self.swatch = s
+        self.face.show_swatch(s)
+        put_words(self.name, (owner, self.k, s.name), s.name)
+        put_words(self.parts, (owner, self.k, s.parts), ", ".join(s.parts))
+        self.parts.setAccessibleName(f"Parts of {s.name}")
+        self.away.setToolTip(f"Take {s.name} away")
+        self.away.setAccessibleName(f"Take {s.name} away")
 
     def _rename(self) -> None:
         new = self.name.text().strip()
@@ -60,12 +71,17 @@ class SwatchFace(QWidget):
 
     def __init__(self, s: Swatch):
         super().__init__()
-        self.swatch, self.saturation = s, 1.0
+        self.saturation = 1.0
         self.setFixedSize(164, 54)
+        self.show_swatch(s)
+
+    def show_swatch(self, s: Swatch) -> None:
+        self.swatch = s
         self.setToolTip(
             f"{s.colour}; edge {s.edge}, centre {s.centre}; dark {ramp(s.colour)[1]}; opposite {complement(s.colour)}"
         )
         self.setAccessibleName(f"{s.name}, {s.colour}, {s.share:.0%} of the picture")
+        self.update()
 
     def set_saturation(self, k: float) -> None:
         self.saturation = k
@@ -171,17 +187,18 @@ class ColoursPage(Page):
         if swatches == before:
             return
         self.bar.show_swatches(swatches)
-        while self.list.count():
-            w = self.list.takeAt(0).widget()
-            if w is not None:
-                w.deleteLater()
-        self.cards = []
+        while len(self.cards) > len(swatches):
+            card = self.cards.pop()
+            self.list.removeWidget(card)
+            put_away(card, self.take)
         for k, s in enumerate(swatches):
-            card = SwatchCard(k, s)
-            card.edited.connect(self._edit)
-            card.gone.connect(self._drop)
-            self.list.addWidget(card)
-            self.cards.append(card)
+            if k == len(self.cards):
+                card = SwatchCard(k, s)
+                card.edited.connect(self._edit)
+                card.gone.connect(self._drop)
+                self.list.addWidget(card)
+                self.cards.append(card)
+            self.cards[k].show_swatch(self.character.id if self.character else "", s)
         self._saturate(self.dial.value())
 
     def _saturate(self, percent: int) -> None:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from ....core.project.model import Character
 from ....core.proportions.registry import Role, front_registry
 from ..base import button
 from ..fields import Words, put_words
-from ..pages import Page
+from ..pages import Page, put_away
 
 
 class IdeaPage(Page):
@@ -28,6 +28,7 @@ class IdeaPage(Page):
         self.rows.addWidget(self.idea)
         self.section("Which way it pushes")
         self.note("For each trait the idea speaks of: more, or less. The plan shows whether it goes that way.")
+        self.turns: dict[str, QPushButton] = {}
         self.grid = QGridLayout()
         self.grid.setSpacing(6)
         self.rows.addLayout(self.grid)
@@ -56,18 +57,25 @@ class IdeaPage(Page):
             self._show(c)
 
     def _show(self, c: Character) -> None:
+        told = [key for key in c.directions if key in front_registry().index]
+        if list(self.turns) != told:
+            self._rebuild(told)
+        for key, turn in self.turns.items():
+            r = front_registry()[key]
+            turn.setText(r.high if c.directions[key] > 0 else r.low)
+
+    def _rebuild(self, told: list[str]) -> None:
         while self.grid.count():
             w = self.grid.takeAt(0).widget()
             if w is not None:
-                w.deleteLater()
-        for k, (key, way) in enumerate(c.directions.items()):
-            if key not in front_registry().index:
-                continue
+                put_away(w, self.idea)
+        self.turns = {}
+        for k, key in enumerate(told):
             r = front_registry()[key]
             self.grid.addWidget(QLabel(r.label), k, 0)
-            turn = button(
-                r.high if way > 0 else r.low,
-                lambda key=key, way=way: self._set(key, -way),
+            turn = self.turns[key] = button(
+                "",
+                lambda key=key: self._turn(key),
                 f"{r.label}: {r.low} or {r.high}; click to turn it round",
             )
             self.grid.addWidget(turn, k, 1)
@@ -86,6 +94,10 @@ class IdeaPage(Page):
         self.more.setCurrentIndex(0)
         if key:
             self._set(key, 1)
+
+    def _turn(self, key: str) -> None:
+        if self.character is not None and key in self.character.directions:
+            self._set(key, -self.character.directions[key])
 
     def _set(self, key: str, way: int) -> None:
         if self.character is not None:

@@ -15,7 +15,7 @@ from ....core.proportions.shape import canons, face_class
 from ....core.references import groups, head_mm, pool, trusted
 from ..base import button
 from ..fields import put_words
-from ..pages import Page, number_box, put
+from ..pages import Page, number_box, put, put_away
 
 
 class PicturePage(Page):
@@ -166,7 +166,7 @@ class PicturePage(Page):
             while self.feeds.count():
                 w = self.feeds.takeAt(0).widget()
                 if w is not None:
-                    w.deleteLater()
+                    put_away(w, self)
             self._boxes = {}
             for k, n in enumerate(names):
                 box = QCheckBox(n)

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QDoubleSpinBox,
     QHBoxLayout,
     QLabel,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -32,6 +31,8 @@ from ...stage.images import ImageStore
 from ...theme.paint import painting, pen, text
 from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, button, export_folder
+from ..dials import Dial
+from ..pages import put_away
 from .steps import StepsList
 
 
@@ -173,9 +174,11 @@ class SheetStation(Station):
             ("Pencil", self.pencil),
         ):
             form.addLayout(_labelled(words, w))
-        self.dials = QVBoxLayout()
-        self.dials.setSpacing(4)
-        form.addLayout(self.dials)
+        self.dials: dict[str, Dial] = {}
+        self._dials_of = ""
+        self.dial_rows = QVBoxLayout()
+        self.dial_rows.setSpacing(4)
+        form.addLayout(self.dial_rows)
         self.panel.column.addLayout(form)
         self.steps = StepsList()
         self.steps.toggled.connect(self._toggle)
@@ -245,43 +248,27 @@ class SheetStation(Station):
             self.steps.set_content(s, self._hidden, departures(s, plan.table, d.school_settings))
 
     def _show_dials(self, s: School, settings: dict[str, float]) -> None:
-        names = [self.dials.itemAt(i).widget().property("dial") for i in range(self.dials.count())]
-        if names == [f"{s.name}.{k}" for k in s.settings]:
-            return
-        while self.dials.count():
-            self.dials.takeAt(0).widget().deleteLater()
-        for key, setting in s.settings.items():
-            w = QWidget()
-            w.setProperty("dial", f"{s.name}.{key}")
-            row = QHBoxLayout(w)
-            row.setContentsMargins(0, 0, 0, 0)
-            value = settings.get(key, setting.default)
-            slider = QSlider(Qt.Orientation.Horizontal)
-            slider.setAccessibleName(setting.words)
-            slider.setRange(round(setting.low * 200), round(setting.high * 200))
-            slider.setValue(round(value * 200))
-            number = QLabel(f"{value:.3f}")
-            number.setFixedWidth(40)
-            label = QLabel(setting.words)
-            label.setFixedWidth(160)
-            row.addWidget(label)
-            row.addWidget(slider, 1)
-            row.addWidget(number)
+        if self._dials_of != s.name:
+            self._dials_of = s.name
+            for dial in self.dials.values():
+                self.dial_rows.removeWidget(dial)
+                put_away(dial, self.school)
+            self.dials = {}
+            for key, setting in s.settings.items():
+                words = setting.words.removeprefix("The ")
+                dial = Dial(words[:1].upper() + words[1:], setting.low, setting.high, setting.default, setting.words)
+                dial.began.connect(lambda w=setting.words: self.document.begin(w))
+                dial.moved.connect(lambda v, k=key: self._set(k, v))
+                dial.settled.connect(self.document.commit)
+                self.dial_rows.addWidget(dial)
+                self.dials[key] = dial
+        for key, dial in self.dials.items():
+            dial.show_value(settings.get(key, s.settings[key].default))
 
-            def moved(v: int, k: str = key, n: QLabel = number) -> None:
-                n.setText(f"{v / 200:.3f}")
-                c = self.document.character
-                if c:
-                    new = set_school_line(c.id, k, v / 200)
-                    if self.document.dragging:
-                        self.document.preview(new)
-                    else:
-                        self.document.do("School setting", new)
-
-            slider.sliderPressed.connect(lambda: self.document.begin("School setting"))
-            slider.sliderReleased.connect(self.document.commit)
-            slider.valueChanged.connect(moved)
-            self.dials.addWidget(w)
+    def _set(self, key: str, value: float) -> None:
+        c = self.document.character
+        if c is not None:
+            self.document.preview(set_school_line(c.id, key, value))
 
     def _toggle(self, key: str, on: bool) -> None:
         self._hidden = self._hidden - {key} if on else self._hidden | {key}
