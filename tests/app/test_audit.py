@@ -402,6 +402,22 @@ def test_the_keyboard_stays_where_it_was_when_rows_change(demo: Any) -> None:
     assert station.school.hasFocus()
 
 
+def test_findings_put_aside_by_keys_one_after_the_other(demo: Any) -> None:
+    """M on a card puts it aside; the keyboard is then on the card that took its place."""
+    demo.desk.go_named("Check")
+    demo.desk.flush()
+    QTest.qWait(400)
+    cards = demo.desk.station.panel.cards
+    assert len(cards) > 1
+    second = cards[1].f.say
+    cards[0].setFocus()
+    QTest.keyClick(cards[0], Qt.Key.Key_M)
+    QTest.qWait(400)
+    demo.desk.flush()
+    now = demo.desk.station.panel.cards
+    assert len(now) == len(cards) - 1 and now[0].hasFocus() and now[0].f.say == second
+
+
 def test_renaming_a_colour_keeps_the_keyboard_on_its_card(demo: Any, qtbot: Any) -> None:
     desk, d = demo.desk, demo.desk.document
     desk.go_named("Reference")

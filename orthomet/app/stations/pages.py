@@ -71,15 +71,33 @@ class Page(QWidget):
 def show_in(scroll: QScrollArea, inner: QWidget) -> None:
     """Put other contents into a scroll area where they are scrolled as far as the old ones were.
 
+    The keyboard stays at the same place: on the third card, say, or on the last if there are fewer now.
     The old ones go at the end of the event loop's turn: one of them may be what asked for the change.
     """
     at = scroll.verticalScrollBar().value()
+    kind, rank = _focus_in(scroll.widget())
     old = scroll.takeWidget()
     if old is not None:
         old.hide()
         old.deleteLater()
     scroll.setWidget(inner)
     scroll.verticalScrollBar().setValue(at)
+    if kind is not None:
+        like = _reachable(inner, kind)
+        (like[min(rank, len(like) - 1)] if like else scroll).setFocus()
+
+
+def _reachable(inner: QWidget, kind: type[QWidget]) -> list[QWidget]:
+    return [w for w in inner.findChildren(QWidget) if type(w) is kind and w.focusPolicy() & Qt.FocusPolicy.TabFocus]
+
+
+def _focus_in(old: QWidget | None) -> tuple[type[QWidget] | None, int]:
+    """What holds the keyboard inside a widget, and which one of its kind it is."""
+    focus = QApplication.focusWidget()
+    if old is None or focus is None or not old.isAncestorOf(focus):
+        return None, 0
+    like = _reachable(old, type(focus))
+    return type(focus), like.index(focus) if focus in like else 0
 
 
 def put_away(gone: QWidget, heir: QWidget) -> None:
