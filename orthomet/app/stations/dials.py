@@ -129,7 +129,7 @@ class Dial(QWidget):
             share = (value - self.default) / span
             words = "–" if abs(share) < 0.02 else f"{abs(share):.0%} {high if share > 0 else low}".replace("%", " %")
         else:
-            words = f"{value:.2f}" if span < 10 else f"{value:.0f}"
+            words = f"{value:.3f}" if span < 0.3 else f"{value:.2f}" if span < 10 else f"{value:.0f}"
         self.value_words.setText(words)
 
     def _changed(self, _: int) -> None:
