@@ -8,6 +8,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import HealthCheck, settings
+
+settings.register_profile("any machine", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("any machine")  # a busy machine is no finding
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 

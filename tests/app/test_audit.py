@@ -294,17 +294,27 @@ def test_the_hair_that_was_measured_is_offered_and_never_imposed(demo: Any) -> N
 
 @pytest.mark.parametrize("size", [(1040, 640), (1280, 760)])
 def test_no_word_of_a_head_line_is_cut(demo: Any, size: tuple[int, int]) -> None:
-    from PySide6.QtWidgets import QComboBox, QLabel, QPushButton
+    from PySide6.QtWidgets import QLabel, QPushButton
+
+    def cut() -> list[tuple[str, str, int]]:
+        line = demo.desk.station.head_line
+        shown = [w for w in line.findChildren(QWidget) if w.isVisible() and w.maximumWidth() > 0 and w.parent() is line]
+        worded = [w for w in shown if isinstance(w, QPushButton | QLabel)]
+        return [
+            (demo.desk.station.name, w.text(), w.width())
+            for w in worded
+            if w.width() < w.fontMetrics().horizontalAdvance(w.text())
+        ]
 
     demo.resize(*size)
     for k in range(len(TABLE)):
         demo.desk.go(k)
         QTest.qWait(200)
-        line = demo.desk.station.head_line
-        for w in line.findChildren(QWidget):
-            if w.isVisible() and w.maximumWidth() > 0 and isinstance(w, QPushButton | QLabel) and w.parent() is line:
-                need = w.fontMetrics().horizontalAdvance(w.text())
-                assert w.width() >= need or isinstance(w, QComboBox), (demo.desk.station.name, w.text(), w.width(), need)
+        for _ in range(20):  # a slow machine lays the line out later
+            if not cut():
+                break
+            QTest.qWait(100)
+        assert cut() == []
 
 
 def test_hints_that_do_not_fit_are_not_silent(demo: Any) -> None:
