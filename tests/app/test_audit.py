@@ -463,3 +463,8 @@ def test_a_point_asked_for_belongs_to_its_view(demo: Any) -> None:
     assert "eye" in stage.anchor_wanted()
     stage.set_marks(Marks(view="figure"))
     assert stage.place_next == "" and stage.anchor_wanted() == ""
+    desk.station.refresh()
+    stage.place_next = "own_zz_a"
+    desk.step_cast(1)
+    desk.flush()
+    assert stage.place_next == ""

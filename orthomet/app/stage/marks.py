@@ -48,9 +48,8 @@ class MarksStage(MarkedView):
             self.placing = None
         if self.active not in marks.points:
             self.active = ""
-        if (
-            self.place_next in marks.points or self.place_next not in self.schema().index
-        ):  # put down elsewhere, or of another view
+        wanted = self.place_next  # not one put down elsewhere, nor of another view
+        if wanted in marks.points or wanted not in self.schema().index:
             self.place_next = ""
         self.update()
 

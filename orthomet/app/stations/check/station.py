@@ -281,7 +281,7 @@ class CheckStation(Station):
         self.stage.back = QTransform(*back.T.ravel().tolist()) if back is not None else QTransform()
         self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
         if d and d.id != self._seen:
-            self._ends = []
+            self._ends, self.stage.place_next = [], ""
             if not d.marks.points and not self._only_own():
                 self.stage.begin_seeding()
         self._seen = d.id if d else ""

@@ -309,6 +309,7 @@ class ReferenceStation(Station):
         self.stage.set_picture(self.images.get(ref.image.hash) if ref else None, ref.image.size if ref else None)
         if ref and ref.id != self._seen:
             self.stage.stop_asking()
+            self.stage.place_next = ""
             self.spans.drop_span()
             if not ref.marks.points:
                 self.stage.begin_seeding()
