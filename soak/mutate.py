@@ -6,6 +6,7 @@ import io
 import json
 import random
 import zipfile
+from copy import deepcopy
 from typing import Any
 
 NASTY: tuple[Any, ...] = (
@@ -59,18 +60,18 @@ def _change(rng: random.Random, body: Any) -> None:
         elif kind == 2 and isinstance(at[key], int | float) and not isinstance(at[key], bool):
             at[key] = at[key] * rng.choice((-1, 0, 1e3, 1e9, 1e-9)) + rng.choice((0, 0.5, -3))
         else:
-            at[key] = rng.choice(NASTY)
+            at[key] = deepcopy(rng.choice(NASTY))
     elif isinstance(at, list) and at:
         k = rng.randrange(len(at))
         kind = rng.randrange(4)
         if kind == 0:
-            at[k] = rng.choice(NASTY)
+            at[k] = deepcopy(rng.choice(NASTY))
         elif kind == 1:
             del at[k]
         elif kind == 2:
             at.extend([at[k]] * rng.choice((1, 30, 2000)))
         else:
-            at.insert(k, rng.choice(NASTY))
+            at.insert(k, deepcopy(rng.choice(NASTY)))
 
 
 def text_of(rng: random.Random, body: Any) -> bytes:
