@@ -26,7 +26,7 @@ from orthomet.core.project.store import from_json, read, to_json, write
 from orthomet.core.strict_json import MAX_KEYS, parse_json
 from orthomet.core.styles.library import style
 
-from .test_project import rezip, stored
+from .test_project import stored
 
 
 @pytest.mark.parametrize("absolute", [True, False])
@@ -228,7 +228,6 @@ def test_damage_inside_the_zip_is_a_sentence(tmp_path: Path) -> None:
     (tmp_path / "name.orthomet").write_bytes(bytes(flags))
     with pytest.raises(ProjectError, match="damaged"):
         read(tmp_path / "name.orthomet")
-    _ = rezip
 
 
 @given(st.text(max_size=2000))
