@@ -31,6 +31,7 @@ from .document import Document
 from .filing import FILTER, Filing
 from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
 from .ledge import Ledge
+from .memory import GivesBack
 from .menus import Menus
 from .pictures import PictureReader, picture_sources
 from .rail import Rail
@@ -69,6 +70,7 @@ class Desk(QObject):
         self.recovery.wanted.connect(self._recover)
         self.recovery.unwanted.connect(discard)
         self.menus = Menus(self)
+        GivesBack(self)
         self._connect()
 
     # ---- wiring

@@ -23,6 +23,8 @@ from ..core.resolve import with_known_names
 from .derived import Derived
 
 RECENT = 8
+UNDO_MOST = 500
+"""Steps that can be undone; older trees are let go (own: hours of work, and memory that levels off)."""
 log = logging.getLogger(__name__)
 
 
@@ -177,6 +179,7 @@ class Document(QObject, Derived):
 
     def _push(self, label: str, before: Project) -> None:
         self._undo.append((label, before))
+        del self._undo[:-UNDO_MOST]
         self._redo.clear()
 
     def _set(self, project: Project) -> None:

@@ -151,3 +151,16 @@ def test_a_project_from_a_richer_library_opens_with_stand_ins(qapp: Any) -> None
     assert not d.do("Wild", set_offset("berta", "mouth_station", 1e9))
     plain, told = with_known_names(s.project)
     assert plain == s.project and told == ()
+
+
+def test_only_so_many_steps_are_kept(qapp: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The latest can be undone, the oldest trees are let go."""
+    monkeypatch.setattr("orthomet.app.document.UNDO_MOST", 5)
+    d = Document(keep_journal=False)
+    for k in range(12):
+        d.do(f"Title {k}", rename_project(f"Title {k}"))
+    steps = 0
+    while d.undo_label:
+        d.undo()
+        steps += 1
+    assert steps == 5 and d.project.title == "Title 6"
