@@ -85,7 +85,7 @@ def _opening() -> None:
             start = last = time.perf_counter()
             desk.add_picture(path, "big.jpg")
             longest = 0.0
-            stage = desk.stations[0].stage
+            stage = desk.stations.named("Reference").stage
             while stage.image is None and time.perf_counter() - start < 20:
                 QTest.qWait(1)
                 now = time.perf_counter()

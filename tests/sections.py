@@ -35,7 +35,9 @@ def _forward(y: np.ndarray, cheek: float, jaw: float) -> np.ndarray:
 
 def _behind(y: np.ndarray, cheek: float, jaw: float) -> np.ndarray:
     """From the widest place to the back of the head, heads; below the ears there is only the jaw's own thickness."""
-    return np.interp(y, [-0.06, 0, 0.1, 0.25, 0.45, cheek, 0.75, jaw, 1.0], [0.02, 0.12, 0.30, 0.41, 0.44, 0.40, 0.20, 0.10, 0.05])
+    return np.interp(
+        y, [-0.06, 0, 0.1, 0.25, 0.45, cheek, 0.75, jaw, 1.0], [0.02, 0.12, 0.30, 0.41, 0.44, 0.40, 0.20, 0.10, 0.05]
+    )
 
 
 def seen_turned(front: np.ndarray, truth: Truth, yaw: float) -> np.ndarray:
@@ -54,7 +56,8 @@ def seen_turned(front: np.ndarray, truth: Truth, yaw: float) -> np.ndarray:
     cheek, jaw = station("zygion_l"), station("gonion_l")
     brain = max(half("zygion") + 0.03, half("hair_side"))
     width = PchipInterpolator(
-        [-0.06, 0, 0.12, 0.3, cheek, jaw, 0.93, 1.0], [0.02, 0.22, brain - 0.01, brain, half("zygion"), half("gonion"), 0.12, 0.015]
+        [-0.06, 0, 0.12, 0.3, cheek, jaw, 0.93, 1.0],
+        [0.02, 0.22, brain - 0.01, brain, half("zygion"), half("gonion"), 0.12, 0.015],
     )
     around, y = np.meshgrid(np.linspace(-0.98 * np.pi, 0.98 * np.pi, 1400), np.linspace(-0.06, 1.0, 750))
     ahead = np.cos(around) > 0

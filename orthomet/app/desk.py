@@ -9,8 +9,8 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QThreadPool, QTimer
-from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
+from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer
+from PySide6.QtGui import QDropEvent, QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMainWindow, QMenu, QMessageBox
 
 from ..core.errors import OrthometError
@@ -23,7 +23,7 @@ from ..core.project.edits import (
     set_character,
 )
 from ..core.project.journal import Recoverable, against_file, discard
-from ..core.project.model import Character, Image, Project, Reference
+from ..core.project.model import Character, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
 from .character_dialog import CharacterDialog, asked
@@ -33,7 +33,7 @@ from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
 from .ledge import Ledge
 from .memory import GivesBack
 from .menus import Menus
-from .pictures import PictureReader, picture_sources
+from .pictures import Read, picture_sources, read_picture
 from .rail import Rail
 from .recovery import RecoveryBar, look_for_kept_work
 from .shelf import Shelf
@@ -55,14 +55,13 @@ class Desk(QObject):
         self.window, self.shelf, self.rail, self.ledge = window, shelf, rail, ledge
         self.document = Document(self, keep_journal)
         self.images = ImageStore(self.document, self)
-        self.reader = PictureReader(self)
+        self.reading = Work(self, threads=2)
         self.work = Work(self)
-        self.filing = Filing(self)
-        self.landmarks = LandmarkFiles(self)
+        self.filing = Filing(self.document, window, self, lambda: self.may_leave())
+        self.landmarks = LandmarkFiles(window, lambda: (self.station, self.stations.named("Reference")), self.folder)
         self.stations = Stations(TABLE, self._build)
         self.current = 0
         self.recovery = RecoveryBar()
-        self._purpose = ""
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(0)
@@ -82,17 +81,18 @@ class Desk(QObject):
         d.trouble.connect(lambda s: self.ledge.say(s, bad=True))
         self.images.ready.connect(self.refresh)
         self.images.trouble.connect(lambda s: self.ledge.say(s, bad=True))
-        self.reader.done.connect(self._picture_came)
-        self.reader.failed.connect(lambda s: self.ledge.say(s, bad=True))
-        self.reader.busy.connect(partial(self.ledge.busy, "pictures"))
         self.rail.chosen.connect(self.go)
         cast = self.shelf.cast
         cast.chosen.connect(d.choose_character)
         cast.add_wanted.connect(self.add_character)
         cast.rename_wanted.connect(self.edit_character)
         cast.menu_wanted.connect(self._cast_menu)
-        self.work.failed.connect(lambda s: self.ledge.say(s, bad=True))
-        self.work.busy.connect(partial(self.ledge.busy, "work"))
+        self.filing.said.connect(self.ledge.say)
+        self.landmarks.said.connect(self.ledge.say)
+        self.filing.busy.connect(partial(self.ledge.busy, "files"))
+        for who, work in (("work", self.work), ("pictures", self.reading)):
+            work.failed.connect(lambda s: self.ledge.say(s, bad=True))
+            work.busy.connect(partial(self.ledge.busy, who))
 
     def _build(self, entry: Entry) -> Station:
         """A station that is looked at for the first time."""
@@ -101,7 +101,7 @@ class Desk(QObject):
         s.go_to.connect(self.go_named)
         s.wanted.connect(lambda what: {"picture": self.add_picture_dialog, "demo": self.open_demo}[what]())
         s.say.connect(lambda words, bad: self.ledge.say(words, bad))
-        s.work_wanted.connect(self.work.start)
+        s.work_wanted.connect(lambda words, job, then, how: self.work.start(words, job, then, **how))
         return s
 
     @property
@@ -145,6 +145,10 @@ class Desk(QObject):
         self.ledge.set_reading(*self.station.reading_note())
 
     # ---- what the menus ask for
+
+    def save_landmarks(self) -> None:
+        c = self.document.character
+        self.landmarks.save_dialog(c.name if c else "landmarks")
 
     def focus_filter(self) -> None:
         lists = getattr(self.station, "list", None)
@@ -213,8 +217,8 @@ class Desk(QObject):
             self.add_picture(p, Path(p).name)
 
     def add_picture(self, source: str | bytes, name: str) -> None:
-        self._purpose = self.station.name
-        self.reader.read(source, name)
+        taker = partial(self._picture_came, self.station.name)
+        self.reading.start(f"Opening {name}…", lambda say: read_picture(source, name), taker)
 
     def paste(self) -> None:
         mime = QGuiApplication.clipboard().mimeData()
@@ -227,15 +231,14 @@ class Desk(QObject):
         for source, name in found:
             self.add_picture(source, name)
 
-    def _picture_came(self, record: Image, data: bytes, image: QImage, name: str) -> None:
+    def _picture_came(self, purpose: str, read: Read) -> None:
         d = self.document
-        d.pictures[record.hash] = data
-        self.images.put(record.hash, image)
-        target = self.stations.named(self._purpose) if self._purpose else self.station
-        if target.take_picture(record, name):
+        d.pictures[read.record.hash] = read.data
+        self.images.put(read.record.hash, read.image)
+        if self.stations.named(purpose).take_picture(read.record, read.name):
             return
         c = d.character
-        ref = Reference(id=new_id(), name=name[:80] or "Reference", image=record)
+        ref = Reference(id=new_id(), name=read.name[:80] or "Reference", image=read.record)
         if c is None:
             c = Character(id=new_id(), name="New character", references=(ref,), chosen_reference=ref.id)
             d.do("Add reference", add_character(c))
@@ -247,7 +250,7 @@ class Desk(QObject):
     def stop(self) -> None:
         """Stop whatever runs in the background; a save that has begun goes on."""
         self.filing.stop()
-        self.reader.cancel()
+        self.reading.cancel()
         self.work.cancel()
 
     def take_drop(self, e: QDropEvent) -> None:
@@ -360,8 +363,7 @@ class Desk(QObject):
     def close(self) -> None:
         self.filing.stop()
         self.filing.wait()
-        self.reader.cancel()
-        self.work.cancel()
-        self.work.wait()
-        QThreadPool.globalInstance().waitForDone(3000)
+        self.stop()
+        for work in (self.work, self.reading, self.images):
+            work.wait()
         self.document.close()

@@ -59,7 +59,7 @@ class Menus(QObject):
         self._add(m, "Add picture…", "Ctrl+I", d.add_picture_dialog)
         self._add(m, "Stop what is running", "Ctrl+.", d.stop)
         self._add(m, "Open landmark file…", None, d.landmarks.open_dialog)
-        self._add(m, "Save landmarks as…", None, d.landmarks.save_dialog)
+        self._add(m, "Save landmarks as…", None, d.save_landmarks)
         m.addSeparator()
         self._add(m, "Quit", Keys.Quit, d.window.close)
 

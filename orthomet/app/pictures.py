@@ -2,75 +2,42 @@
 
 from __future__ import annotations
 
-import logging
 from pathlib import Path
+from typing import NamedTuple
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData, QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData
 from PySide6.QtGui import QImage
 
-from ..core.errors import OrthometError
 from ..core.hashing import content_hash
 from ..core.project.model import Image
 
-log = logging.getLogger(__name__)
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp", ".gif")
 
 
-class _Job(QRunnable):
-    def __init__(self, owner: PictureReader, ticket: int, source: str | bytes, name: str):
-        super().__init__()
-        self.owner, self.ticket, self.source, self.name = owner, ticket, source, name
+class Read(NamedTuple):
+    """A picture that was read: its record, the bytes to keep, what to paint."""
 
-    def run(self) -> None:
-        from ..core.imaging.load import SUFFIXES, read_bytes
-        from .stage.decode import decode
-
-        try:
-            data = read_bytes(self.source) if isinstance(self.source, str) else self.source
-            image, fmt = decode(data, self.name)
-            record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))  # type: ignore[arg-type]
-            self.owner.came.emit(self.ticket, record, data, image, self.name, "")
-        except OrthometError as e:
-            self.owner.came.emit(self.ticket, None, b"", QImage(), self.name, str(e))
-        except Exception:
-            log.exception("a picture could not be opened")
-            words = f"{self.name} could not be opened; the log holds the details."
-            self.owner.came.emit(self.ticket, None, b"", QImage(), self.name, words)
+    record: Image
+    data: bytes
+    image: QImage
+    name: str
 
 
-class PictureReader(QObject):
-    """Reads pictures one ticket each; a cancelled ticket's result is dropped."""
+def read_picture(source: str | bytes, name: str) -> Read:
+    """Read and decode a picture, on any thread.
 
-    came = Signal(int, object, bytes, QImage, str, str)
-    done = Signal(object, bytes, QImage, str)
-    failed = Signal(str)
-    busy = Signal(str)
+    Raises
+    ------
+    PictureError
+        It cannot be read, or is none.
+    """
+    from ..core.imaging.load import SUFFIXES, read_bytes
+    from .stage.decode import decode
 
-    def __init__(self, parent: QObject | None = None):
-        super().__init__(parent)
-        self._next, self._open = 0, set[int]()
-        self.came.connect(self._take)
-
-    def read(self, source: str | bytes, name: str) -> None:
-        self._next += 1
-        self._open.add(self._next)
-        self.busy.emit(f"Opening {name}…")
-        QThreadPool.globalInstance().start(_Job(self, self._next, source, name))
-
-    def cancel(self) -> None:
-        self._open.clear()
-        self.busy.emit("")
-
-    def _take(self, ticket: int, record: Image | None, data: bytes, image: QImage, name: str, sentence: str) -> None:
-        if ticket not in self._open:
-            return
-        self._open.discard(ticket)
-        if not self._open:
-            self.busy.emit("")
-        if record is None:
-            self.failed.emit(sentence)
-        else:
-            self.done.emit(record, data, image, Path(name).stem)
+    data = read_bytes(source) if isinstance(source, str) else source
+    image, fmt = decode(data, name)
+    record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))  # type: ignore[arg-type]
+    return Read(record, data, image, Path(name).stem)
 
 
 def picture_sources(mime: QMimeData | None) -> list[tuple[str | bytes, str]]:

@@ -29,7 +29,7 @@ class CastStrip(QWidget):
         super().__init__(parent)
         self.cast: tuple[Character, ...] = ()
         self.current = ""
-        self._places: list[tuple[QRectF, str]] = []
+        self.places: list[tuple[QRectF, str]] = []
         self._hover = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -42,7 +42,7 @@ class CastStrip(QWidget):
         self.update()
 
     def _hit(self, q: QPointF) -> str:
-        return next((cid for r, cid in self._places if r.contains(q)), "")
+        return next((cid for r, cid in self.places if r.contains(q)), "")
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         cid = self._hit(e.position())
@@ -105,7 +105,7 @@ class CastStrip(QWidget):
             hline(p, 0, w, FLOOR, t.c("ink"))
             self._paint_staff(p, ppm, tallest)
             x = 48.0
-            self._places = []
+            self.places = []
             for c in self.cast:
                 on = c.id == self.current
                 from ..core.figure.silhouette import standing  # late: an empty window needs no NumPy
@@ -115,7 +115,7 @@ class CastStrip(QWidget):
                 b = shape.boundingRect()
                 tw = max(text_width("bold", c.name), text_width("small", c.role)) + 2
                 if x + b.width() + tw + 60 > w and c is not self.cast[0]:
-                    text(p, (x, FLOOR - 24, 60, 20), f"+{len(self.cast) - len(self._places)} more", "small", t.c("soft"))
+                    text(p, (x, FLOOR - 24, 60, 20), f"+{len(self.cast) - len(self.places)} more", "small", t.c("soft"))
                     x += 62
                     break
                 shape.translate(x - b.left(), FLOOR)
@@ -129,7 +129,7 @@ class CastStrip(QWidget):
                     hline(p, x - 4, tx + tw, FLOOR, t.c("ink"), 3)
                 elif self._hover == c.id:
                     hline(p, x - 4, tx + tw, FLOOR, t.c("soft"), 3)
-                self._places.append((QRectF(x - 6, 4, b.width() + tw + 16, FLOOR), c.id))
+                self.places.append((QRectF(x - 6, 4, b.width() + tw + 16, FLOOR), c.id))
                 x = tx + tw + 22
             plus = QRectF(x + 0.5, FLOOR - 40.5, 18, 40)
             p.setPen(pen(t.c("ink") if self._hover == "+" else t.c("soft"), 1.2, (3, 2.4)))
@@ -139,7 +139,7 @@ class CastStrip(QWidget):
             c0 = plus.center()
             p.drawLine(c0 + QPointF(0, -5), c0 + QPointF(0, 5))
             p.drawLine(c0 + QPointF(-5, 0), c0 + QPointF(5, 0))
-            self._places.append((plus.adjusted(-6, -6, 6, 4), "+"))
+            self.places.append((plus.adjusted(-6, -6, 6, 4), "+"))
             if not self.cast:
                 text(p, (x + 28, FLOOR - 32, 300, 20), "Add the first character, or drop a picture", "body", t.c("soft"))
             if self.hasFocus():

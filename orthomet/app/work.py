@@ -1,46 +1,62 @@
-"""Long work off the interface thread: words while it runs, a way to stop it, a result dropped when it was stopped."""
+"""Long work off the interface thread: words while it runs, a way to stop it, a result dropped when nobody asks any more.
+
+Every job of the application goes through here, and every error of one is told: the core's own as their sentence, any other
+as one that says what could not be done, with its trace in the log.
+"""
 
 from __future__ import annotations
 
 import contextlib
 import logging
 from collections.abc import Callable
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, TypeVar
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
 from ..core.errors import OrthometError
 
 Say = Callable[[str], bool]
-Job = Callable[[Say], Any]
+T = TypeVar("T")
 log = logging.getLogger(__name__)
 
 
+@dataclass(frozen=True)
+class _Asked:
+    words: str
+    what: str
+    then: Callable[[Any], object]
+    still: Callable[[], bool] | None
+    failed: Callable[[str], object]
+
+
 class _Run(QRunnable):
-    def __init__(self, owner: Work, ticket: int, job: Job):
+    def __init__(self, owner: Work, ticket: int, what: str, job: Callable[[Say], Any]):
         super().__init__()
-        self.owner, self.ticket, self.job = owner, ticket, job
+        self.owner, self.ticket, self.what, self.job = owner, ticket, what, job
 
     def run(self) -> None:
         def say(words: str) -> bool:
             with contextlib.suppress(RuntimeError):  # the window went away while this was still going
-                self.owner.said.emit(self.ticket, words)
+                if words:
+                    self.owner.said.emit(self.ticket, words)
                 return self.owner.going(self.ticket)
             return False
 
+        result, sentence = None, ""
         try:
-            result, sentence = self.job(say), ""
+            result = self.job(say)
         except OrthometError as e:
-            result, sentence = None, str(e)
+            sentence = str(e)
         except Exception:
-            log.exception("work failed")
-            result, sentence = None, "That could not be done; the log holds the details."
+            log.exception("%s failed", self.what)
+            sentence = f"{self.what} could not be done; the log holds the details."
         with contextlib.suppress(RuntimeError):
             self.owner.came.emit(self.ticket, result, sentence)
 
 
 class Work(QObject):
-    """Runs one job after another (networks are not shared between threads); each has its ticket."""
+    """Runs jobs, as many at once as it has threads (networks are not shared between threads); each has its ticket."""
 
     said = Signal(int, str)
     came = Signal(int, object, str)
@@ -48,21 +64,36 @@ class Work(QObject):
     """What is being done, or an empty string."""
     failed = Signal(str)
 
-    def __init__(self, parent: QObject | None = None):
+    def __init__(self, parent: QObject | None = None, threads: int = 1):
         super().__init__(parent)
         self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
+        self._pool.setMaxThreadCount(threads)
         self._next = 0
-        self._open: dict[int, Callable[[Any], None]] = {}
+        self._open: dict[int, _Asked] = {}
         self.said.connect(self._say)
         self.came.connect(self._take)
 
-    def start(self, words: str, job: Job, then: Callable[[Any], None]) -> None:
-        """Run ``job(say)`` elsewhere, then ``then(result)`` here. ``say`` tells progress and returns False to stop."""
+    def start(
+        self,
+        words: str,
+        job: Callable[[Say], T],
+        then: Callable[[T], object],
+        still: Callable[[], bool] | None = None,
+        failed: Callable[[str], object] | None = None,
+        what: str = "",
+    ) -> int:
+        """Run ``job(say)`` elsewhere, then ``then(result)`` here; the job's ticket.
+
+        ``say`` tells progress (without words it only asks) and returns False to stop. Where ``still()`` says no when the job has ended, nobody asks any
+        more and its result is dropped. ``failed`` gets the sentence of one that failed, instead of the signal; ``what`` it
+        was about, where the words do not say it.
+        """
         self._next += 1
-        self._open[self._next] = then
-        self.busy.emit(words)
-        self._pool.start(_Run(self, self._next, job))
+        what = what or f"“{words.rstrip('…')}”"
+        self._open[self._next] = _Asked(words, what, then, still, failed or self.failed.emit)
+        self._tell()
+        self._pool.start(_Run(self, self._next, what, job))
+        return self._next
 
     def going(self, ticket: int) -> bool:
         return ticket in self._open
@@ -71,24 +102,34 @@ class Work(QObject):
     def active(self) -> bool:
         return bool(self._open)
 
-    def cancel(self) -> None:
-        self._open.clear()
-        self.busy.emit("")
+    def cancel(self, ticket: int | None = None) -> None:
+        """Give up one job, or all of them."""
+        for k in list(self._open) if ticket is None else [ticket]:
+            self._open.pop(k, None)
+        self._tell()
 
     def wait(self, ms: int = 3000) -> None:
         self._pool.waitForDone(ms)
+
+    def _tell(self) -> None:
+        self.busy.emit(next(reversed(self._open.values())).words if self._open else "")
 
     def _say(self, ticket: int, words: str) -> None:
         if ticket in self._open:
             self.busy.emit(words)
 
     def _take(self, ticket: int, result: object, sentence: str) -> None:
-        then = self._open.pop(ticket, None)
-        if not self._open:
-            self.busy.emit("")
-        if then is None:
+        asked = self._open.pop(ticket, None)
+        if asked is None:
+            return
+        self._tell()
+        if asked.still is not None and not asked.still():
             return
         if sentence:
-            self.failed.emit(sentence)
-        else:
-            then(result)
+            asked.failed(sentence)
+            return
+        try:
+            asked.then(result)
+        except Exception:
+            log.exception("%s came, and could not be used", asked.what)
+            asked.failed(f"{asked.what} was done, but could not be shown; the log holds the details.")

@@ -52,6 +52,27 @@ def demo(window: object, qtbot: object) -> object:
     return window
 
 
+@pytest.fixture
+def station(demo: object) -> Callable[[str], object]:
+    """Opens a station of the demo's window by its name, and gives it."""
+    return lambda name: open_station(demo, name)
+
+
+def open_station(window: object, name: str) -> object:
+    desk = window.desk  # type: ignore[attr-defined]
+    desk.go_named(name)
+    desk.flush()
+    return desk.station
+
+
+def pick(window: object, words: str) -> None:
+    """Pick an entry of the menus by its words, as a person would: one that is greyed cannot be picked."""
+    menus = [a.menu() for a in window.shelf.menu.actions() if a.menu() is not None]  # type: ignore[attr-defined]
+    found = [a for m in menus for a in m.actions() if a.text().startswith(words)]
+    assert len(found) == 1 and found[0].isEnabled(), (words, [a.text() for m in menus for a in m.actions()])
+    found[0].trigger()
+
+
 def pixels(w: QWidget) -> bytes:
     """What a widget shows, as bytes (the image is kept alive while they are copied)."""
     image = w.grab().toImage()

@@ -32,6 +32,8 @@ from orthomet.core.styles.schools import schools
 from orthomet.demo.project import demo_project
 from tests.saving import save
 
+from .conftest import pick
+
 LEFT, CTRL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
 
 
@@ -246,14 +248,14 @@ def test_an_export_does_not_hold_the_window_and_can_be_stopped(
     station, target = demo.desk.station, tmp_path / "t.ora"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))
     start = time.monotonic()
-    station._export_turnaround()
+    pick(demo, "Export a turnaround…")
     assert time.monotonic() - start < 0.5 and demo.ledge.progress.isVisible()
     demo.desk.stop()
     demo.desk.work.wait(30_000)
     QTest.qWait(20)
     assert not target.exists() and not demo.ledge.progress.isVisible() and list(tmp_path.iterdir()) == []
     with qtbot.waitSignal(station.exported, timeout=60_000):
-        station._export_turnaround()
+        pick(demo, "Export a turnaround…")
     assert target.read_bytes()[:2] == b"PK"
 
 
@@ -266,12 +268,12 @@ def test_an_empty_check_offers_to_choose_a_file(window: Any, monkeypatch: pytest
     opened: list[str] = []
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a: opened.append(a[1]) or ([], ""))
     stage = window.desk.station.stage
-    assert stage.choose.isVisible() and stage.rect().contains(stage.first.geometry())
-    QTest.mouseClick(stage.choose, LEFT)
+    assert window.desk.station.choose.isVisible() and stage.rect().contains(stage.first.geometry())
+    QTest.mouseClick(window.desk.station.choose, LEFT)
     assert opened == ["Add pictures"]
     window.desk.open_demo()
     window.desk.flush()
-    assert not stage.choose.isVisible()
+    assert not window.desk.station.choose.isVisible()
 
 
 def test_the_hair_that_was_measured_is_offered_and_never_imposed(demo: Any) -> None:

@@ -20,7 +20,7 @@ def grabbed(w: Any) -> bytes:
 
 def test_dragging_a_landmark_changes_picture_row_and_badges(demo: Any) -> None:
     d = demo.desk.document
-    station = demo.desk.stations[0]
+    station = demo.desk.stations.named("Reference")
     stage, rows = station.stage, station.list.rows
     before = d.project
     picture, value, plan = grabbed(stage), rows["mouth_station"].item.reference, d.plan().likeness.score
@@ -88,7 +88,7 @@ def test_dragging_a_line_on_the_plan_drawing(demo: Any) -> None:
 
 
 def test_escape_puts_back_what_is_in_the_hand(demo: Any) -> None:
-    stage, d = demo.desk.stations[0].stage, demo.desk.document
+    stage, d = demo.desk.stations.named("Reference").stage, demo.desk.document
     before = d.project
     a = stage.to_screen(*stage.marks.points["gnathion"])
 
@@ -139,7 +139,7 @@ def test_estimated_points_follow_the_placed_ones(demo: Any) -> None:
     d.choose_character("lorn")
     demo.desk.flush()
     QTest.qWait(200)
-    stage = demo.desk.stations[0].stage
+    stage = demo.desk.stations.named("Reference").stage
     assert stage.marks.states["gonion_r"] is State.ESTIMATED
     before = dict(stage.marks.points)
     a = stage.to_screen(*before["gonion_l"])

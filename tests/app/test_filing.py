@@ -70,7 +70,6 @@ def test_opening_can_be_stopped_and_asks_again_when_work_went_on(
     assert demo.desk.open_path(str(path))
     demo.desk.stop()
     gate.set()
-    f._pool.waitForDone()
     f.wait()
     assert d.project is here
     gate.clear()

@@ -22,7 +22,7 @@ def click(w: Any, p: QPointF) -> None:
 def test_the_cast_is_chosen_by_hand_and_keys(demo: Any, qtbot: Any) -> None:
     strip, d = demo.shelf.cast, demo.desk.document
     pixels(strip)
-    place = {cid: r.center() for r, cid in strip._places}
+    place = {cid: r.center() for r, cid in strip.places}
     assert list(place) == ["berta", "lorn", "wick", "klinker", "+"]
     click(strip, place["klinker"])
     assert d.character.id == "klinker"
@@ -50,7 +50,7 @@ def test_silhouettes_keep_their_relative_heights_and_many_do_not_spill(demo: Any
         d.do("Add", add_character(Character(id=f"x{k}", name=f"Passenger number {k}")))
     demo.desk.flush()
     pixels(strip)
-    assert len(strip._places) < 16 and all(r.right() <= strip.width() for r, _ in strip._places)
+    assert len(strip.places) < 16 and all(r.right() <= strip.width() for r, _ in strip.places)
 
 
 def test_the_rail_goes_where_it_is_told(qapp: Any, qtbot: Any) -> None:
@@ -102,7 +102,7 @@ def test_the_ledge_tells_and_forgets(qapp: Any, qtbot: Any) -> None:
 
 
 def test_noticed_first_uncovers_adopts_and_lights(demo: Any) -> None:
-    d, box = demo.desk.document, demo.desk.stations[0].panel.noticed
+    d, box = demo.desk.document, demo.desk.stations.named("Reference").panel.noticed
     d.choose_character("wick")
     demo.desk.flush()
     covered = pixels(box)
@@ -113,10 +113,10 @@ def test_noticed_first_uncovers_adopts_and_lights(demo: Any) -> None:
     assert d.character.noticed[-1] == first
     demo.desk.flush()
     QTest.mouseMove(box, QPoint(300, 30 + 22 * box.ruler.index(first) + 8))
-    assert box._key_at(QPointF(300, 30 + 22 * box.ruler.index(first) + 8)) == first
+    assert box.key_at(QPointF(300, 30 + 22 * box.ruler.index(first) + 8)) == first
     box.edit_row(0)
-    box._edit.setText("")
-    QTest.keyClick(box._edit, Qt.Key.Key_Return)
+    box.entry.setText("")
+    QTest.keyClick(box.entry, Qt.Key.Key_Return)
     assert d.character.noticed == (first,)
 
 

@@ -110,7 +110,7 @@ def test_a_tip_is_taken_where_it_stands_and_nowhere_else(qapp: Any, qtbot: Any) 
     assert moved[-1] == pytest.approx(row.item.at_z(REACH))
     reference = GaugeRow(replace(SIZE, reference=0.25, plan=0.24), "reference")
     qtbot.addWidget(reference)
-    assert not reference._on_tip(reference.x_of(0.24), 18)
+    assert not reference.on_tip(reference.x_of(0.24), 18)
 
 
 def test_keys_on_a_row(qapp: Any, qtbot: Any) -> None:

@@ -46,7 +46,7 @@ def drop_on(window: Any, *paths: str) -> bool:
 
 
 def test_the_wheel_zooms_at_the_pointer_everywhere(demo: Any) -> None:
-    stage = demo.desk.stations[0].stage
+    stage = demo.desk.stations.named("Reference").stage
     q = QPointF(300, 200)
     xy, scale = stage.to_picture(q), stage.scale
     wheel(stage, q, 2)
@@ -78,7 +78,7 @@ def test_the_wheel_zooms_at_the_pointer_everywhere(demo: Any) -> None:
 
 
 def test_the_middle_button_pans(demo: Any) -> None:
-    stage = demo.desk.stations[0].stage
+    stage = demo.desk.stations.named("Reference").stage
     at = QPointF(stage.offset)
     QTest.mousePress(stage, Qt.MouseButton.MiddleButton, Qt.KeyboardModifier.NoModifier, QPoint(300, 300))
     QTest.mouseMove(stage, QPoint(320, 340))

@@ -17,7 +17,7 @@ from orthomet.core.landmarks.turn import Turn
 from orthomet.core.project.store import read
 from tests.saving import save
 
-from .conftest import at, drag, pixels
+from .conftest import at, drag, pick, pixels
 
 
 @pytest.fixture
@@ -46,7 +46,7 @@ def test_the_head_turns_with_the_hand(demo: Any, station: Any) -> None:
     assert station.turn == Turn()
 
 
-def test_keys_numbers_and_views_turn_it_too(station: Any) -> None:
+def test_keys_numbers_and_views_turn_it_too(demo: Any, station: Any) -> None:
     station.look_from(Turn())
     for key, mod, want in (
         (Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier, (5, 0, 0)), (Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier, (5, 15, 0)),
@@ -61,7 +61,7 @@ def test_keys_numbers_and_views_turn_it_too(station: Any) -> None:
     for k, (_, turn) in enumerate(VIEWS):
         QTest.mouseClick(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(strip.tile(k).center()))
         assert station.turn == turn
-    station._step(1)
+    pick(demo, "Next view")
     assert station.turn == VIEWS[0][1]
     strip.setFocus()
     QTest.keyClick(strip, Qt.Key.Key_Left)
@@ -117,10 +117,10 @@ def test_lines_are_shown_and_hidden_and_the_plan_is_followed(demo: Any, station:
     station.page.hidden.click()
     fewest = pixels(station.stage)
     assert len({everything, fewer, fewest}) == 3
-    body = station._body()
+    body = station.body_now()
     d.do("x", set_emphasis("berta", "nose_length_hh", 3.0))
     demo.desk.flush()
-    assert station._body() is not body and pixels(station.stage) != fewest
+    assert station.body_now() is not body and pixels(station.stage) != fewest
     d.choose_character("wick")
     demo.desk.flush()
     assert station.who.text().startswith("Wick")
@@ -134,14 +134,14 @@ def test_the_view_goes_to_paper(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     station.page.size.setValue(60)
     with qtbot.waitSignal(station.exported, timeout=20_000):
-        station._export()
+        pick(demo, "Export this view…")
     assert target.stat().st_size > 1000 and "Written" in demo.ledge.sentence
     one = target.stat().st_size
     monkeypatch.setattr(ask, "may_replace", lambda *_: True)
     with qtbot.waitSignal(station.exported, timeout=20_000):
-        station._export_turnaround()
+        pick(demo, "Export a turnaround…")
     assert target.stat().st_size > 1.5 * one
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/h.svg", ""))
     with qtbot.waitSignal(station.exported, timeout=20_000):
-        station._export()
+        pick(demo, "Export this view…")
     assert demo.ledge.bad

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QFileDialog
 from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.project.edits import decide
 
-from .conftest import drag, pixels
+from .conftest import drag, pick, pixels
 
 
 @pytest.fixture
@@ -57,7 +57,7 @@ def test_what_the_plan_keeps_stays_and_what_it_moves_is_moved(plan: Any) -> None
     eye = FRONT.index["exocanthion_l"]
     assert np.linalg.norm(places[eye] - marks["exocanthion_l"]) > 5
     frame = board.reference_frame()
-    image, factor = board.moved._moved(board.image, board.reference, places, abs(frame.m11()))
+    image, factor = board.moved.at_plan(board.image, board.reference, places, abs(frame.m11()))
     pupil = places[FRONT.index["pupil_l"]] / factor
     tone = image.pixelColor(round(pupil[0]), round(pupil[1])).lightness()
     assert tone < 90  # the painted pupil lies where the plan has it
@@ -68,16 +68,16 @@ def test_the_moved_picture_is_saved_at_full_size(
 ) -> None:
     for name in ("m.png", "m.jpg"):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, name=name: (str(tmp_path / name), ""))
-        plan._save_moved()
+        pick(demo, "Save the moved picture…")
         qtbot.waitUntil(lambda name=name: (tmp_path / name).exists(), timeout=15000)
         qtbot.waitUntil(lambda: not demo.desk.work.active, timeout=5000)
         assert Image.open(tmp_path / name).size == plan.board.reference.image.size
     assert "Written" in demo.ledge.sentence and sorted(f.name for f in tmp_path.iterdir()) == ["m.jpg", "m.png"]
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/m.png", ""))
-    plan._save_moved()
+    pick(demo, "Save the moved picture…")
     qtbot.waitUntil(lambda: demo.ledge.bad, timeout=15000)
     demo.desk.document.choose_character("klinker")
     demo.desk.flush()
-    plan._save_moved()
+    pick(demo, "Save the moved picture…")
     assert demo.ledge.bad and "crown and chin" in demo.ledge.sentence
     assert pixels(plan.board)

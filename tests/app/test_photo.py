@@ -22,7 +22,7 @@ from orthomet.core.project.edits import change_reference, set_states
 from orthomet.core.project.store import read
 from tests.saving import save
 
-from .conftest import pixels
+from .conftest import pick, pixels
 
 data = pytest.importorskip("skimage.data")
 pytestmark = pytest.mark.skipif(not available(), reason="the networks that find a face are not installed")
@@ -72,17 +72,17 @@ def test_a_photograph_becomes_a_plan_a_head_and_a_version(
     desk.flush()
     head = desk.station
     head.look_from(Turn())
-    body = head._body()
+    body = head.body_now()
     known = np.isfinite(plan.points).all(1)
     np.testing.assert_allclose(body.front[known], plan.points[known])
     head.switch.show_page(2)
-    head._show_feature("hair")
-    head._take_tile("side part")
+    head.features.feature_chosen.emit("hair")
+    head.strip.chosen.emit("side part")
     head.light.on.setChecked(True)
     target = tmp_path / "sitter.ora"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     with qtbot.waitSignal(head.exported, timeout=20_000):
-        head._export()
+        pick(desk.window, "Export this view…")
     assert target.stat().st_size > 5000
     assert save(d, tmp_path / "sitter.orthomet") and read(tmp_path / "sitter.orthomet").project == d.project
 

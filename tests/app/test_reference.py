@@ -12,20 +12,22 @@ from PIL import Image as Pillow
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QCheckBox, QFileDialog
 
 from orthomet.core.imaging import faces
 from orthomet.core.landmarks.files import landmarks_to_text
+from orthomet.core.landmarks.frame import frame_of
 from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.pts import to_pts
 from orthomet.core.landmarks.templates import template
 from orthomet.core.landmarks.views import FIGURE
+from orthomet.core.project.edits import change_reference, set_states
 from orthomet.core.project.store import read
 from tests.faces import marks_of
 from tests.portraits import portrait
 from tests.saving import save
 
-from .conftest import at, drag, pixels
+from .conftest import at, drag, pick, pixels
 
 
 def station_of(w: Any) -> Any:
@@ -93,7 +95,7 @@ def test_a_face_is_found_confirmed_by_groups_and_read(window: Any, qtbot: Any, t
 
 def test_of_several_faces_the_one_that_is_clicked_is_taken(window: Any, qtbot: Any, strangers: Path) -> None:
     s = opened(window, qtbot, strangers)
-    s.finding.find()
+    s.find_face.click()
     qtbot.waitUntil(lambda: len(s.stage.faces) == 2, timeout=20000)
     assert "2 faces" in window.ledge.sentence and s.stage.asking() and pixels(s.stage)
     x, y, w, h = max(s.stage.faces, key=lambda f: f.box[0]).box
@@ -108,10 +110,10 @@ def test_of_several_faces_the_one_that_is_clicked_is_taken(window: Any, qtbot: A
 def test_no_face_and_no_network_are_said(window: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     Pillow.new("RGB", (300, 300), (120, 130, 140)).save(tmp_path / "blank.png")
     s = opened(window, qtbot, tmp_path / "blank.png")
-    s.finding.find()
+    s.find_face.click()
     qtbot.waitUntil(lambda: window.ledge.bad and "No face" in window.ledge.sentence, timeout=20000)
-    monkeypatch.setattr("orthomet.app.stations.reference.finding.available", lambda: False)
-    s.finding.find()
+    monkeypatch.setattr("orthomet.app.stations.marking.available", lambda: False)
+    s.find_face.click()
     assert "not installed" in window.ledge.sentence and s.reference.marks.points == {}
     assert any("Three clicks" in b.text() for b in (s.start_over,))
 
@@ -130,7 +132,7 @@ def test_an_own_span_is_marked_named_read_and_forgotten(demo: Any) -> None:
     (span,) = d.character.spans
     assert span.name == "Quiff" and d.seen().value(span.key) == pytest.approx(0.25, abs=0.01)
     assert s.list.rows[span.key].isVisible() and s.list.rows[span.key].item.label == "Quiff"
-    s.spans.forget_span()
+    pick(demo, "Forget the last own span")
     assert d.character.spans == () and not any(n.startswith("own_") for n in s.reference.marks.points)
     d.undo()
     demo.desk.flush()
@@ -181,13 +183,13 @@ def test_a_figure_and_a_profile_are_read_in_their_own_view(demo: Any, qtbot: Any
     demo.desk.flush()
     assert (
         s.view.currentData() == "figure"
-        and not s.find.isVisible()
+        and not s.find_face.isVisible()
         and d.seen().value("heads_tall") == pytest.approx(8.1, abs=0.02)
     )
     assert "heads_tall" in s.list.rows and not s.panel.noticed.isVisible()
     assert d.measured().value("eye_width_fw") is not None  # the plan still follows the portrait
     qtbot.waitUntil(lambda: s.stage.image is not None, timeout=8000)
-    s._seed()
+    s.start_over.click()
     size = s.reference.image.size
     xy = template(FIGURE)
     k = size[1] * 0.86 / xy[FIGURE.index["floor"], 1]
@@ -242,10 +244,10 @@ def test_what_is_known_of_the_picture_changes_what_is_read(demo: Any) -> None:
     page.near.click()
     page.rights.setText("Ask first")
     page.rights.editingFinished.emit()
-    page._boxes["Hair"].click()
+    next(b for b in page.findChildren(QCheckBox) if b.text() == "Hair").click()
     demo.desk.flush()
     assert s.reference.rights == "Ask first" and "Hair" not in s.reference.feeds and "Eyes" in s.reference.feeds
-    page._boxes["Hair"].click()
+    next(b for b in page.findChildren(QCheckBox) if b.text() == "Hair").click()
     demo.desk.flush()
     assert s.reference.feeds == ()
 
@@ -267,7 +269,7 @@ def test_a_page_is_flattened_by_its_corners(demo: Any) -> None:
     drag(s.stage, point(s.stage, *s.reference.sheet.corners[0]), point(s.stage, 40, 60))
     assert s.reference.sheet.corners[0][0] == pytest.approx(40, abs=4)
     before = s.reference.sheet
-    s.finding.corners((corners[1], corners[0], corners[2], corners[3]))
+    s.stage.corners_set.emit((corners[1], corners[0], corners[2], corners[3]))
     assert s.reference.sheet is before and "cross" in demo.ledge.sentence
     s.panel.picture.flat.click()
     assert s.reference.sheet is None
@@ -308,11 +310,14 @@ def test_the_idea_its_directions_and_what_the_story_asks(demo: Any) -> None:
     page = s.panel.idea
     page.idea.setText("sly")
     page.idea.editingFinished.emit()
-    page._add(page.more.findData("eye_gap_ew"))
+    page.more.activated.emit(page.more.findData("eye_gap_ew"))
+    demo.desk.flush()
     assert d.character.idea == "sly" and d.character.directions["eye_gap_ew"] == 1
-    page._set("eye_gap_ew", -1)
+    page.turns["eye_gap_ew"].click()
     assert d.character.directions["eye_gap_ew"] == -1
-    page._set("eye_gap_ew", 0)
+    demo.desk.flush()
+    row = list(page.turns).index("eye_gap_ew")
+    page.grid.itemAtPosition(row, 2).widget().click()
     assert "eye_gap_ew" not in d.character.directions
     page.needs.setPlainText("Hangs upside down")
     page.needs.settle()
@@ -346,10 +351,10 @@ def test_colours_are_taken_named_and_saved(demo: Any, qtbot: Any, tmp_path: Path
     assert pixels(s.panel.colours.bar) != shown
     for name, words in (("c.css", "--river-edge"), ("c.json", '"River"')):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, name=name: (str(tmp_path / name), ""))
-        s.saving.save_colours()
+        s.panel.colours.export.click()
         assert words in (tmp_path / name).read_text()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: ("/nowhere/c.css", ""))
-    s.saving.save_colours()
+    s.panel.colours.export.click()
     assert demo.ledge.bad
     s.panel.colours.cards[0].gone.emit(0)
     assert len(d.character.swatches) == n - 1
@@ -369,7 +374,7 @@ def test_the_norm_is_chosen_and_readings_leave_as_a_table(demo: Any, tmp_path: P
         if name == "age:10":
             assert abs(s.list.rows["eye_station"].item.z(d.seen().value("eye_station"))) < abs(z)
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "r.csv"), ""))
-    s.saving.save_csv()
+    pick(demo, "Save readings as CSV…")
     assert (tmp_path / "r.csv").read_text().startswith("reading,label,value")
 
 
@@ -398,7 +403,7 @@ def test_landmarks_come_by_file_and_clipboard_and_go_as_68_points(
     assert demo.ledge.bad and d.character.spans
     for name in ("out.pts", "out.json"):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, name=name: (str(tmp_path / name), ""))
-        demo.desk.landmarks.save_dialog()
+        demo.desk.save_landmarks()
     assert (tmp_path / "out.pts").read_text().startswith("version: 1")
     assert json.loads((tmp_path / "out.json").read_text())["spans"][0]["name"] == "Tail"
     d.undo()
@@ -443,3 +448,41 @@ def test_only_a_creature_with_its_own_parts_marked_owes_no_face(demo: Any) -> No
     d.do("Clear", change_reference("klinker", d.character.reference.id, marks=Marks()))
     demo.desk.flush()
     assert s.list.rows["eye_width_fw"].isVisible()  # nothing is marked yet: it may still become a face
+
+
+def test_the_sure_side_is_mirrored_to_the_other(demo: Any) -> None:
+    """By the key, at every station that marks: the other side lies symmetrical about the midline, estimated, one step."""
+    s, d = station_of(demo), demo.desk.document
+    before = d.project
+    sided = [n for n in s.reference.marks.points if n.endswith("_r") and n[:-1] + "l" in s.reference.marks.points]
+    d.do("x", change_reference("berta", s.reference.id, marks=set_states(s.reference.marks, sided, State.ESTIMATED)))
+    demo.desk.flush()
+    QTest.keyClick(s.stage, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    marks = s.reference.marks
+    assert d.undo_label == "Mirror the sure side" and all(marks.states[n] is State.ESTIMATED for n in sided)
+    frame = frame_of(marks.landmarks(), s.reference.level_by)
+    heads = {
+        n: frame.to_heads(np.array(marks.points[n]))
+        for n in ("cheilion_l", "cheilion_r", "exocanthion_l", "exocanthion_r", "stomion")
+    }
+    for base in ("cheilion", "exocanthion"):
+        assert heads[f"{base}_l"][1] == pytest.approx(heads[f"{base}_r"][1], abs=1e-6)
+    middles = [heads[f"{b}_l"][0] + heads[f"{b}_r"][0] for b in ("cheilion", "exocanthion")]
+    assert middles[0] == pytest.approx(middles[1], abs=1e-6)
+    d.undo()
+    d.undo()
+    assert d.project == before
+    pick(demo, "Mirror the sure side")
+    assert d.project == before and "Nothing to mirror" in demo.ledge.sentence
+
+
+def test_a_face_found_too_late_is_not_laid_on_another_picture(demo: Any, qtbot: Any) -> None:
+    """The question changed while the networks ran: their answer is dropped, and nothing is busy any more."""
+    s, d = station_of(demo), demo.desk.document
+    qtbot.waitUntil(lambda: s.stage.image is not None, timeout=8000)
+    before = d.project
+    s.find_face.click()
+    d.choose_character("lorn")
+    demo.desk.flush()
+    qtbot.waitUntil(lambda: not demo.desk.work.active, timeout=20000)
+    assert d.project == before and not demo.ledge.progress.isVisible()

@@ -14,11 +14,12 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from orthomet.app.document import Document
-from orthomet.app.pictures import PictureReader, picture_sources
+from orthomet.app.pictures import Read, picture_sources, read_picture
 from orthomet.app.stage.images import ImageStore, reduced
 from orthomet.app.stage.lens import LENS, lens_place
 from orthomet.app.stage.marks import MarksStage
 from orthomet.app.stage.view import ZOOM_MOST
+from orthomet.app.work import Work
 from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.templates import ANCHORS as ALL_ANCHORS
 from orthomet.core.project.edits import place
@@ -180,23 +181,26 @@ def test_halved_copies_match_and_are_kept(qapp: Any) -> None:
 
 
 def test_reading_is_off_the_thread_and_can_be_stopped(qapp: Any, qtbot: Any, tmp_path: Path) -> None:
-    reader = PictureReader()
+    reading = Work(threads=2)
     path = tmp_path / "big.png"
     path.write_bytes(big_png(2400, 1800))
-    got: list[Any] = []
-    reader.done.connect(lambda *a: got.append(a))
-    with qtbot.waitSignal(reader.busy):
-        reader.read(str(path), "big.png")
+    got: list[Read] = []
+
+    def read(name: str) -> None:
+        reading.start(f"Opening {name}…", lambda say: read_picture(str(tmp_path / name), name), got.append)
+
+    with qtbot.waitSignal(reading.busy):
+        read("big.png")
     assert got == []
-    reader.cancel()
+    reading.cancel()
     QTest.qWait(700)
     assert got == []
-    with qtbot.waitSignal(reader.done, timeout=8000):
-        reader.read(str(path), "big.png")
+    read("big.png")
+    qtbot.waitUntil(lambda: bool(got), timeout=8000)
     record, data, image, name = got[0]
     assert record.size == (2400, 1800) == (image.width(), image.height()) and name == "big" and data == path.read_bytes()
-    with qtbot.waitSignal(reader.failed) as said:
-        reader.read(str(tmp_path / "gone.png"), "gone.png")
+    with qtbot.waitSignal(reading.failed) as said:
+        read("gone.png")
     assert "cannot be read" in said.args[0]
     assert picture_sources(None) == []
 
@@ -223,10 +227,8 @@ def test_board_shares_one_scale_and_maps_the_reference_level(demo: Any) -> None:
     assert frame.map(QPointF(*ref.marks.points["vertex"])).y() == pytest.approx(board.crown_y(), abs=0.01)
     assert frame.map(QPointF(*ref.marks.points["gnathion"])).y() == pytest.approx(board.crown_y() + board.head_px(), abs=0.01)
     assert board.station_at(board.at(right, 0, 0.3).y()) == pytest.approx(0.3)
-    assert board._line_at(board.at(right, 0.1, board.plan["eye_station"])) == "eye_station"
-    assert (
-        board._line_at(board.at(right, 0.1, 0.1)) == "" and board._line_at(board.at(left, 0.1, board.plan["eye_station"])) == ""
-    )
+    assert board.line_at(board.at(right, 0.1, board.plan["eye_station"])) == "eye_station"
+    assert board.line_at(board.at(right, 0.1, 0.1)) == "" and board.line_at(board.at(left, 0.1, board.plan["eye_station"])) == ""
     head = board.head_px()
     board.zoomed = 2.0
     assert board.head_px() == pytest.approx(2 * head)

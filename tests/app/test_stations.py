@@ -20,7 +20,7 @@ from orthomet.core.project.edits import add_drawing
 from orthomet.core.project.model import Drawing, Marks
 from orthomet.core.project.store import read
 
-from .conftest import pixels
+from .conftest import pick, pixels
 
 
 def page_of(*items: Any, head: float = 50.0) -> Picture:
@@ -67,7 +67,7 @@ def test_overlay_shows_and_hides(demo: Any, qtbot: Any) -> None:
     assert without != with_plan and pixels(stage) == with_plan
     demo.desk.station.overlay.click()
     assert not stage.show_plan and pixels(stage) == without
-    demo.desk.station._toggle_overlay_key()
+    pick(demo, "Plan over the drawing")
     assert stage.show_plan
 
 
@@ -79,7 +79,7 @@ def test_plan_lies_on_the_drawing_where_it_registers(demo: Any, qtbot: Any) -> N
     assert t is not None
     crown = t.map(QPointF(0, 0)) - stage.to_screen(*stage.marks.points["vertex"])
     assert abs(crown.x()) < 1 and abs(crown.y()) < 1
-    demo.desk.station._mirror()
+    pick(demo, "Mirror view")
     mirrored = stage.plan_to_screen()
     assert mirrored is not None
     crown = mirrored.map(QPointF(0, 0)) - stage.to_screen(*stage.marks.points["vertex"])
@@ -113,7 +113,7 @@ def test_an_unsure_drawing_is_not_judged_until_confirmed(demo: Any, qtbot: Any) 
     station, d = demo.desk.station, demo.desk.document
     qtbot.waitUntil(lambda: station.stage.image is not None, timeout=5000)
     truth = dict(d.drawing.marks.points)
-    station._seed()
+    station.seed.click()
     for n in ("vertex", "gnathion", "exocanthion_r"):
         QTest.mouseClick(
             station.stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, station.stage.to_screen(*truth[n]).toPoint()
@@ -124,7 +124,7 @@ def test_an_unsure_drawing_is_not_judged_until_confirmed(demo: Any, qtbot: Any) 
     )
     mouth = d.drawing.marks.points["stomion"]
     assert np.hypot(mouth[0] - truth["stomion"][0], mouth[1] - truth["stomion"][1]) > 20  # the plan's place, not the drawing's
-    station._confirm_all()
+    station.confirm_all.click()
     demo.desk.flush()
     assert d.check().findings == ()
     d.undo()
@@ -143,12 +143,12 @@ def test_removing_and_choosing_drawings(demo: Any, qtbot: Any) -> None:
     station.which.activated.emit(0)
     demo.desk.flush()
     assert d.drawing.name == "Rough, first night"
-    station._remove()
+    pick(demo, "Remove this drawing")
     demo.desk.flush()
     assert [x.name for x in d.character.drawings] == ["Second"]
-    station._remove()
+    pick(demo, "Remove this drawing")
     demo.desk.flush()
-    assert d.drawing is None and not station.stage.has_drawing and station.badge() == ("", "")
+    assert d.drawing is None and station.stage.size_px is None and station.badge() == ("", "")
 
 
 def test_school_dials_and_departures(demo: Any) -> None:
@@ -223,7 +223,7 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     desk.menus.fill_recent()
     assert desk.menus.recent.actions()[0].text() == "a.orthomet"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "marks.json"), ""))
-    desk.landmarks.save_dialog()
+    desk.save_landmarks()
     before = desk.document.character.reference.marks
     assert desk.landmarks.open(str(tmp_path / "marks.json")) is False  # the same points: nothing changes
     assert desk.document.character.reference.marks == before

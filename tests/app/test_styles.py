@@ -18,7 +18,7 @@ from orthomet.core.studies import style_of_study, two_periods_in
 from orthomet.demo.painting.paint import OUT
 from tests.saving import save
 
-from .conftest import at, drag, picture_file, pixels
+from .conftest import at, drag, pick, picture_file, pixels
 
 
 @pytest.fixture
@@ -117,7 +117,7 @@ def test_samples_are_walked_and_taken_out(demo: Any, styles: Any, qtbot: Any) ->
     s.samples.step(-1)
     s.samples.step(-1)
     assert s.samples.open_id == "sketch-2"
-    s.samples.show_view("profile")
+    s.bar.view.activated.emit(s.bar.view.findData("profile"))
     demo.desk.flush()
     assert len(style_of_study(s.study).readings) and s.samples.current.marks.view == "profile"
     d.undo()
@@ -137,12 +137,12 @@ def test_find_face_lays_points_on_a_drawing(demo: Any, styles: Any, qtbot: Any, 
     s.samples.add(image, "As drawn")
     demo.desk.flush()
     qtbot.waitUntil(lambda: demo.desk.images.get(image.hash) is not None, timeout=8000)
-    s.samples.find()
+    s.bar.find.click()
     qtbot.waitUntil(lambda: bool(s.samples.current.marks.points), timeout=20000)
     assert set(s.samples.current.marks.states.values()) == {State.ESTIMATED} and "photographs better" in demo.ledge.sentence
-    monkeypatch.setattr("orthomet.app.stations.styles.samples.available", lambda: False)
-    s.samples.find()
-    assert demo.ledge.bad and "three clicks" in demo.ledge.sentence
+    monkeypatch.setattr("orthomet.app.stations.marking.available", lambda: False)
+    s.bar.find.click()
+    assert demo.ledge.bad and "Three clicks" in demo.ledge.sentence
 
 
 def test_two_periods_are_told(demo: Any, styles: Any) -> None:
@@ -236,7 +236,7 @@ def test_styles_are_copied_saved_opened_and_removed(
     s.bar.toward.click()
     name = s.shown_name
     assert d.character.decisions.style == name
-    s._remove()
+    pick(demo, "Remove this style")
     demo.desk.flush()
     assert len(d.project.studies) == 2 and d.character.decisions.style != name and s.shown_name != name
     (tmp_path / "bad.json").write_text('{"name": "x", "title": "X", "readings": {"nonsense": {"mean": 1}}}')

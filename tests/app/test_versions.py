@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from orthomet.app.gauges.list import NOTICED_HEAD
 from orthomet.app.stations.plan.handles import SETTING
 from orthomet.core.plan.start import heads_of
+from orthomet.core.project.edits import decide
 from orthomet.core.project.store import read
 from tests.saving import save
 
@@ -48,7 +49,7 @@ def test_a_version_is_derived_changed_and_taken_away(demo: Any, station: Any, tm
     bar.title.setText("As a grandmother")
     bar.title.editingFinished.emit()
     assert d.character.versions[-1].title == "As a grandmother"
-    station._emphasis("nose_length_hh", 2.25)
+    station.list.emphasis_chosen.emit("nose_length_hh", 2.25)
     assert (
         d.character.versions[-1].emphasis == {"nose_length_hh": 2.25}
         and d.character.decisions.emphasis.get("nose_length_hh") != 2.25
@@ -72,8 +73,8 @@ def test_marks_moved_in_a_version_are_its_own(demo: Any, station: Any) -> None:
     demo.desk.flush()
     row = station.list.rows["mouth_station"]
     assert row.item.offset == 0  # what an age moves is not called moved by hand
-    station._mark_began("mouth_station")
-    station._mark_moved("mouth_station", 0.86)
+    station.list.mark_began.emit("mouth_station")
+    station.list.mark_moved.emit("mouth_station", 0.86)
     d.commit()
     demo.desk.flush()
     assert d.plan().raw[d.plan().space.index["mouth_station"]] == pytest.approx(0.86, abs=1e-6)
@@ -82,7 +83,7 @@ def test_marks_moved_in_a_version_are_its_own(demo: Any, station: Any) -> None:
         and "mouth_station" not in d.character.decisions.offsets
     )
     assert station.reset.isVisibleTo(station)
-    station._reset()
+    station.reset.click()
     assert d.character.version("berta-young").offsets == {}
 
 
@@ -96,7 +97,7 @@ def test_versions_stand_side_by_side(demo: Any, station: Any) -> None:
     assert station.compare.ids == ["", "wick-grown", "wick-poster"] and pixels(station.stages) != board
     assert station.compare.words[0] == ["as planned"] and any("heads higher" in w for w in station.compare.words[1])
     QTest.mouseClick(
-        station.compare, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, station.compare._place(1).center().toPoint()
+        station.compare, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, station.compare.place(1).center().toPoint()
     )
     assert d.version_id == "wick-grown"
     d.choose_character("berta")
@@ -144,13 +145,13 @@ def test_the_noticed_stand_on_top(demo: Any, station: Any) -> None:
 
 def test_the_likeness_is_held_while_the_style_grows(demo: Any, station: Any) -> None:
     d = demo.desk.document
-    station._decide("x", emphasis_all=0.6, emphasis={}, style_weight=0.2)
+    d.do("x", decide(d.character.id, emphasis_all=0.6, emphasis={}, style_weight=0.2))
     demo.desk.flush()
     score = d.plan().likeness.score
     station.hold.click()
     demo.desk.flush()
     assert d.character.decisions.hold == pytest.approx(score, abs=0.06) and station.hold.text() == f"Held at {score:.0f}"
-    station._decide("x", style_weight=0.4)
+    d.do("x", decide(d.character.id, style_weight=0.4))
     held = d.plan().likeness.score
     station.hold.click()
     demo.desk.flush()
@@ -198,7 +199,7 @@ def test_own_spans_are_planned_like_any_trait(demo: Any, station: Any, tmp_path:
     demo.desk.flush()
     rows = station.list.rows
     assert rows["own_funnel"].item.plan == pytest.approx(rows["own_funnel"].item.reference) and rows["own_eye"].item.bare
-    station._emphasis("own_funnel", 2.0)
+    station.list.emphasis_chosen.emit("own_funnel", 2.0)
     demo.desk.flush()
     item = rows["own_funnel"].item
     assert item.plan == pytest.approx(item.reference**2 / 1.2) and d.undo_label == "Emphasis, Funnel height"

@@ -21,7 +21,7 @@ from orthomet.core.project.store import read
 from orthomet.demo.project import demo_project
 from tests.saving import save
 
-from .conftest import at, picture_file
+from .conftest import at, pick, picture_file
 
 
 def drop(window: Any, *paths: str) -> None:
@@ -41,7 +41,7 @@ def test_a_strangers_picture_from_drop_to_checked_drawing(window: Any, qtbot: An
     drop(window, picture_file(tmp_path))
     qtbot.waitUntil(lambda: d.character is not None and d.character.reference is not None, timeout=5000)
     window.desk.flush()
-    stage = window.desk.stations[0].stage
+    stage = window.desk.stations.named("Reference").stage
     assert "crown" in stage.anchor_wanted() and d.character.reference.name == "face"
     for xy in ((150, 42), (150, 318), (208, 175)):
         click(stage, xy)
@@ -60,7 +60,7 @@ def test_a_strangers_picture_from_drop_to_checked_drawing(window: Any, qtbot: An
     assert stage.active != name
     QTest.keyClick(stage, Qt.Key.Key_H)
     assert d.character.reference.marks.states[stage.active] is State.HIDDEN
-    window.desk.stations[0]._confirm_all()
+    window.desk.station.confirm_all.click()
     assert State.ESTIMATED not in d.character.reference.marks.states.values()
     assert len(d.plan().noticed) == 5
     out = tmp_path / "guides.svg"
@@ -77,7 +77,7 @@ def test_a_strangers_picture_from_drop_to_checked_drawing(window: Any, qtbot: An
         click(stage, xy)
     window.desk.flush()
     assert d.check().findings == () and "stomion" in d.drawing.marks.points
-    window.desk.station._confirm_all()
+    window.desk.station.confirm_all.click()
     window.desk.flush()
     assert not isinstance(d.check(), str)
     for _ in range(20):
@@ -102,7 +102,7 @@ def test_meant_and_ask_again(demo: Any, qtbot: Any) -> None:
 
 
 def test_hover_lights_both_ways(demo: Any) -> None:
-    station = demo.desk.stations[0]
+    station = demo.desk.stations.named("Reference")
     row, stage = station.list.rows["eye_gap_ew"], station.stage
     QTest.mouseMove(row, QPoint(40, 10))
     row.hovered.emit("eye_gap_ew", True)
@@ -123,18 +123,18 @@ def test_emphasis_by_keys_words_and_clicks(demo: Any) -> None:
     assert d.character.decisions.emphasis["nose_width_fw"] == 1.5
     QTest.keyClick(row, Qt.Key.Key_Return)
     assert row.open
-    x, w, _, v = row._stop_cells()[0]
+    x, w, _, v = row.stop_cells()[0]
     QTest.mouseClick(row, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(round(x + w / 2), 36))
     assert v == 0 and d.character.decisions.emphasis["nose_width_fw"] == 0
     plan = d.plan().table["nose_width_fw"]
     QTest.keyClick(row, Qt.Key.Key_Right)
     assert d.plan().table["nose_width_fw"] > plan
-    demo.desk.station._reset()
+    demo.desk.station.reset.click()
     assert d.character.decisions.offsets == {}
 
 
 def test_filter_sort_and_fold(demo: Any) -> None:
-    lists = demo.desk.stations[0].list
+    lists = demo.desk.stations.named("Reference").list
     lists.filter.setText("gap")
     shown = [k for k, r in lists.rows.items() if r.isVisibleTo(lists)]
     assert set(shown) == {"eye_gap_ew", "brow_gap_ew"}
@@ -149,21 +149,21 @@ def test_filter_sort_and_fold(demo: Any) -> None:
 
 
 def test_noticed_first_takes_words_and_readings(demo: Any) -> None:
-    box, d = demo.desk.stations[0].panel.noticed, demo.desk.document
+    box, d = demo.desk.stations.named("Reference").panel.noticed, demo.desk.document
     d.choose_character("wick")
     demo.desk.flush()
-    assert not box._show_ruler()
+    assert not box.shows_ruler()
     box.edit_row(1)
-    box._edit.setText("Nose length")
-    QTest.keyClick(box._edit, Qt.Key.Key_Return)
+    box.entry.setText("Nose length")
+    QTest.keyClick(box.entry, Qt.Key.Key_Return)
     box.edit_row(2)
-    box._edit.setText("Ink on the fingers")
-    QTest.keyClick(box._edit, Qt.Key.Key_Return)
+    box.entry.setText("Ink on the fingers")
+    QTest.keyClick(box.entry, Qt.Key.Key_Return)
     assert d.character.noticed == ("eye_station", "nose_length_hh", "Ink on the fingers")
 
 
 def test_missing_reading_asks_for_its_point(demo: Any) -> None:
-    station, d = demo.desk.stations[0], demo.desk.document
+    station, d = demo.desk.stations.named("Reference"), demo.desk.document
     station.stage.active = "subnasale"
     QTest.keyClick(station.stage, Qt.Key.Key_Delete)
     demo.desk.flush()
@@ -176,7 +176,7 @@ def test_missing_reading_asks_for_its_point(demo: Any) -> None:
 
 
 def test_zoom_pan_fit_mirror_and_level(demo: Any) -> None:
-    stage = demo.desk.stations[0].stage
+    stage = demo.desk.stations.named("Reference").stage
     q = QPointF(500, 300)
     xy, scale = stage.to_picture(q), stage.scale
     stage.zoom(2.0, q)
@@ -189,11 +189,11 @@ def test_zoom_pan_fit_mirror_and_level(demo: Any) -> None:
     assert stage.to_picture(q + QPointF(40, 30)) == pytest.approx(xy)
     QTest.keyClick(stage, Qt.Key.Key_F)
     assert stage.scale == pytest.approx(scale)
-    demo.desk.stations[0]._mirror()
+    pick(demo, "Mirror view")
     x, y = stage.marks.points["exocanthion_l"]
     assert stage.to_picture(stage.to_screen(x, y)) == pytest.approx((x, y))
     assert stage.to_screen(x, y).x() < stage.to_screen(*stage.marks.points["exocanthion_r"]).x()
-    demo.desk.stations[0]._toggle_level()
+    pick(demo, "Level by the eyes")
     assert demo.desk.document.character.reference.level_by == "eyes"
 
 
@@ -275,8 +275,10 @@ def test_paste_and_several_references(demo: Any, qtbot: Any) -> None:
     d = demo.desk.document
     qtbot.waitUntil(lambda: len(d.character.references) == 3, timeout=5000)
     demo.desk.flush()
-    assert d.character.reference.image.size == (60, 70) and demo.desk.stations[0].which.isVisibleTo(demo.desk.stations[0])
-    demo.desk.stations[0]._choose(0)
+    assert d.character.reference.image.size == (60, 70) and demo.desk.stations.named("Reference").which.isVisibleTo(
+        demo.desk.stations.named("Reference")
+    )
+    demo.desk.station.which.activated.emit(0)
     assert d.character.reference.id == "berta-portrait"
     QGuiApplication.clipboard().clear()
     demo.desk.paste()
@@ -284,7 +286,7 @@ def test_paste_and_several_references(demo: Any, qtbot: Any) -> None:
 
 
 def test_landmark_trouble_is_shown_where_it_happens(demo: Any) -> None:
-    stage = demo.desk.stations[0].stage
+    stage = demo.desk.stations.named("Reference").stage
     top = stage.marks.points["vertex"]
     stage.edit_made.emit("Move", lambda m: m.model_copy(update={"points": {**m.points, "gnathion": (top[0], top[1] - 50)}}))
     demo.desk.flush()
@@ -296,7 +298,7 @@ def test_landmark_trouble_is_shown_where_it_happens(demo: Any) -> None:
 
 
 def test_cast_credit_and_school(demo: Any) -> None:
-    d, station = demo.desk.document, demo.desk.stations[0]
+    d, station = demo.desk.document, demo.desk.stations.named("Reference")
     demo.desk.step_cast(1)
     assert d.character.id == "lorn"
     demo.desk.flush()
@@ -311,7 +313,7 @@ def test_cast_credit_and_school(demo: Any) -> None:
     demo.desk.station.head_mm.setValue(2000)
     assert "does not fit" in demo.desk.station.view.sentence
     demo.desk.station.head_mm.setValue(120)
-    demo.desk.station._toggle("features", False)
+    demo.desk.station.steps.boxes["features"].click()
     assert all(ly.id != "features" for ly in demo.desk.station.sheet().layers)
 
 

@@ -190,7 +190,9 @@ def test_nor_on_a_head_that_is_none_of_ours() -> None:
             xy = Landmarks("front", a.marks.points).array(FRONT)
             if a.turned is not None:
                 xy, _ = undone(xy, a.turned)
-            wide.setdefault(abs(yaw), []).append(2 * (xy[FRONT.index["zygion_l"], 0] - xy[FRONT.index["zygion_r"], 0]) / face_width(truth) - 1)
+            wide.setdefault(abs(yaw), []).append(
+                2 * (xy[FRONT.index["zygion_l"], 0] - xy[FRONT.index["zygion_r"], 0]) / face_width(truth) - 1
+            )
     turned_by, straight = float(np.mean(wide[35.0])), float(np.mean(wide[0.0]))
     assert abs(turned_by) < 0.03 and abs(turned_by - straight) < 0.02, (turned_by, straight)
 

@@ -90,9 +90,9 @@ def test_strips_are_the_whole_picture(mode: str, monkeypatch: pytest.MonkeyPatch
         im = Image.fromarray(a).convert("L" if mode == "LA" else mode)
         if mode == "LA":
             im.putalpha(Image.fromarray(a[..., 3]))
-    whole = module._to_rgba(im)
+    whole = module.to_rgba(im)
     monkeypatch.setattr(module, "STRIP", 31 * 5)
-    np.testing.assert_array_equal(module._to_rgba(im), whole)
+    np.testing.assert_array_equal(module.to_rgba(im), whole)
     assert whole.shape == (53, 31, 4)
     if mode in ("RGB", "RGBA", "CMYK"):
         np.testing.assert_array_equal(whole[..., :3], np.asarray(im.convert("RGB")))

@@ -81,7 +81,7 @@ class GaugeRow(QWidget):
             return self.item.style if self.item.free else None
         return self.item.plan if self.mode == "plan" else None
 
-    def _on_tip(self, x: float, y: float) -> bool:
+    def on_tip(self, x: float, y: float) -> bool:
         return self._held is not None and abs(x - self.x_of(self._held)) < 9 and y < ROW
 
     # ---- hand
@@ -114,7 +114,7 @@ class GaugeRow(QWidget):
         if e.button() != Qt.MouseButton.LeftButton:
             return super().mousePressEvent(e)
         x, y = e.position().x(), e.position().y()
-        if self._on_tip(x, y):
+        if self.on_tip(x, y):
             self.dragging = True
             self._grab = x - self.x_of(self._held or 0.0)
             self.mark_began.emit(self.item.key)
@@ -132,7 +132,7 @@ class GaugeRow(QWidget):
         if self.dragging:
             self.mark_moved.emit(self.item.key, self.value_at(x - self._grab))
             return
-        hand = Qt.CursorShape.SizeHorCursor if self._on_tip(x, y) else Qt.CursorShape.ArrowCursor
+        hand = Qt.CursorShape.SizeHorCursor if self.on_tip(x, y) else Qt.CursorShape.ArrowCursor
         self.setCursor(Qt.CursorShape.PointingHandCursor if self.item.missing and self.mode != "plan" else hand)
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
@@ -142,7 +142,7 @@ class GaugeRow(QWidget):
             self.update()
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
-        if self._on_tip(e.position().x(), e.position().y()):
+        if self.on_tip(e.position().x(), e.position().y()):
             if self.mode == "plan":
                 self.emphasis_chosen.emit(self.item.key, self.item.emphasis)
             else:
@@ -348,7 +348,7 @@ class GaugeRow(QWidget):
                 RIGHT,
             )
 
-    def _stop_cells(self) -> list[tuple[float, float, str, float]]:
+    def stop_cells(self) -> list[tuple[float, float, str, float]]:
         total = self.width() - 2 * PAD
         pad = (total - sum(text_width("small_m", s) for s, _ in STOPS)) / (2 * len(STOPS))
         x, out = float(PAD), []
@@ -359,7 +359,7 @@ class GaugeRow(QWidget):
         return out
 
     def _stop_at(self, x: float) -> float | None:
-        return next((v for x0, w, _, v in self._stop_cells() if x0 <= x < x0 + w), None)
+        return next((v for x0, w, _, v in self.stop_cells() if x0 <= x < x0 + w), None)
 
     def _paint_stops(self, p: QPainter) -> None:
         """The opened row: what to do with this trait, in words, from drop to push."""
@@ -367,7 +367,7 @@ class GaugeRow(QWidget):
         p.setPen(pen(t.c("rule_strong"), 1))
         p.setBrush(t.c("paper"))
         p.drawRoundedRect(QRectF(PAD + 0.5, y + 0.5, self.width() - 2 * PAD - 1, h - 1), 2, 2)
-        for k, (x, w, s, v) in enumerate(self._stop_cells()):
+        for k, (x, w, s, v) in enumerate(self.stop_cells()):
             on = abs(v - self.item.emphasis) < 0.01 and abs(self.item.offset) < 1e-9
             if on:
                 p.fillRect(QRectF(x + 1, y + 1, w - 2, h - 2), t.c("plan"))

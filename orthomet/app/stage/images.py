@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
-import logging
 from collections import OrderedDict
-from typing import TYPE_CHECKING
+from functools import partial
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
-from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QImage, QPainter
 
-from ...core.errors import OrthometError
 from ...core.kinds import Array
-from ..document import Document
+from ..work import Work
 
 if TYPE_CHECKING:
     from ...core.imaging.load import Loaded
 
-log = logging.getLogger(__name__)
 BUDGET = 320 * 1024 * 1024
+THREADS = 2
+
+
+class HasPictures(Protocol):
+    """Whoever holds the pictures' bytes by their hash."""
+
+    pictures: dict[str, bytes]
 
 
 def to_qimage(loaded: Loaded) -> QImage:
@@ -57,37 +62,18 @@ def moved_image(image: QImage, target: Array, source: Array, step: int) -> QImag
     return QImage(out.data, plain.width(), plain.height(), 4 * plain.width(), QImage.Format.Format_RGB32).copy()
 
 
-class _Job(QRunnable):
-    def __init__(self, owner: ImageStore, key: str, data: bytes):
-        super().__init__()
-        self.owner, self.key, self.data = owner, key, data
-
-    def run(self) -> None:
-        from .decode import decode
-
-        try:
-            image, sentence = decode(self.data)[0], ""
-        except OrthometError as e:
-            image, sentence = QImage(), str(e)
-        except Exception:
-            log.exception("a picture could not be decoded")
-            image, sentence = QImage(), "A picture could not be shown; the log holds the details."
-        self.owner.came.emit(self.key, image, sentence)
-
-
 class ImageStore(QObject):
     """Holds decoded pictures up to a budget, oldest use out first."""
 
-    came = Signal(str, QImage, str)
     ready = Signal(str)
     trouble = Signal(str)
 
-    def __init__(self, document: Document, parent: QObject | None = None):
+    def __init__(self, document: HasPictures, parent: QObject | None = None):
         super().__init__(parent)
         self.document = document
         self._images: OrderedDict[str, QImage] = OrderedDict()
         self._asked: set[str] = set()
-        self.came.connect(self._take)
+        self._work = Work(self, THREADS)
 
     def get(self, key: str) -> QImage | None:
         """The picture, or None while it is being decoded (``ready`` follows)."""
@@ -97,7 +83,9 @@ class ImageStore(QObject):
             return image
         if key not in self._asked and key in self.document.pictures:
             self._asked.add(key)
-            QThreadPool.globalInstance().start(_Job(self, key, self.document.pictures[key]))
+            data = self.document.pictures[key]
+            take = partial(self._take, key)
+            self._work.start("", lambda say: _decoded(data), take, failed=partial(self._failed, key), what="Showing a picture")
         return None
 
     def put(self, key: str, image: QImage) -> None:
@@ -105,14 +93,24 @@ class ImageStore(QObject):
         while sum(i.sizeInBytes() for i in self._images.values()) > BUDGET and len(self._images) > 1:
             self._images.popitem(last=False)
 
-    def _take(self, key: str, image: QImage, sentence: str) -> None:
+    def wait(self) -> None:
+        self._work.cancel()
+        self._work.wait()
+
+    def _take(self, key: str, image: QImage) -> None:
         self._asked.discard(key)
-        if sentence:
-            self.trouble.emit(sentence)
-            self.put(key, QImage(1, 1, QImage.Format.Format_ARGB32_Premultiplied))
-        else:
-            self.put(key, image)
+        self.put(key, image)
         self.ready.emit(key)
+
+    def _failed(self, key: str, sentence: str) -> None:
+        self.trouble.emit(sentence)
+        self._take(key, QImage(1, 1, QImage.Format.Format_ARGB32_Premultiplied))
+
+
+def _decoded(data: bytes) -> QImage:
+    from .decode import decode
+
+    return decode(data)[0]
 
 
 _LEVELS: OrderedDict[int, list[QImage]] = OrderedDict()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
@@ -18,11 +18,10 @@ from .marked import MarkedView
 
 CROWN_SPREAD = 0.015
 """How uncertain a crown under hair stays once confirmed, in heads (own)."""
-MarksEdit = Callable[[Marks], Marks]
 
 
 class MarksStage(MarkedView):
-    """One picture with its landmarks. It only proposes edits; the station turns them into the document's."""
+    """One picture with its landmarks. It only proposes edits (:data:`MarksEdit`); the station turns them into the document's."""
 
     drag_began = Signal(str)
     drag_moved = Signal(object)  # MarksEdit
@@ -57,6 +56,18 @@ class MarksStage(MarkedView):
         """Start over: crown, chin and one outer eye corner by click."""
         self.placing, self.active, self.place_next = {}, "", ""
         self.hint_changed.emit()
+        self.update()
+
+    def ask_for(self, name: str) -> None:
+        """Ask for one point by click; nothing with an empty name."""
+        self.placing, self.place_next = None, name
+        self.setFocus()
+        self.hint_changed.emit()
+        self.update()
+
+    def mirror(self) -> None:
+        """Show the picture as in a mirror, or as it is again."""
+        self.mirrored = not self.mirrored
         self.update()
 
     # ---- hand

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Protocol, TypeVar
 
 from PySide6.QtCore import QEvent, QPoint, QSettings, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.errors import OrthometError
+from ...core.files import write_whole
 from ...core.landmarks.points import Landmarks
 from ...core.picture import Picture
 from ...core.proportions.norms import Norm, norm_over
@@ -20,7 +22,10 @@ from ..ledge import Hint
 from ..stage.images import ImageStore
 from ..theme.paint import painting, vline
 from ..theme.tokens import HEAD, PAD, PANEL, theme
+from ..work import Say
 from .badges import badge
+
+T = TypeVar("T")
 
 
 class Panel(QWidget):
@@ -87,6 +92,14 @@ class HeadLine(QWidget):
         return total
 
 
+class HasMarks(Protocol):
+    """Whatever landmarks can be laid on and taken from."""
+
+    def take(self, found: Landmarks) -> bool | None: ...
+
+    def landmarks(self) -> Landmarks | None: ...
+
+
 class Station(QWidget):
     """Subclasses build ``head``, ``stage`` and ``panel`` and answer what the frame asks."""
 
@@ -98,8 +111,8 @@ class Station(QWidget):
     say = Signal(str, bool)
     """A sentence for the ledge, and whether it is about trouble."""
 
-    work_wanted = Signal(str, object, object)
-    """Words, job and what follows: run it off the interface thread."""
+    work_wanted = Signal(str, object, object, dict)
+    """Words, job, what follows, and how else: run it off the interface thread (:meth:`run`)."""
 
     exported = Signal(str, str)
     """A page was written: its path; or a sentence, when it could not be."""
@@ -129,6 +142,8 @@ class Station(QWidget):
         self.row.setSpacing(0)
         self.row.addLayout(self.left, 1)
         self.hot: set[str] = set()
+        self.marked: HasMarks | None = None
+        """The hand on the picture this station marks, where it marks one."""
 
     def build(self, stage: QWidget, panel: QWidget, below: QWidget | None = None) -> None:
         stage.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -160,13 +175,13 @@ class Station(QWidget):
         """A picture was dropped or pasted here. True when this station keeps it in its own way."""
         return False
 
-    def take_landmarks(self, marks: Landmarks) -> bool | None:
+    def take_landmarks(self, found: Landmarks) -> bool | None:
         """Landmarks were opened, dropped or pasted here. ``None`` when this station has no picture to lay them on."""
-        return None
+        return self.marked.take(found) if self.marked is not None else None
 
     def landmarks_here(self) -> Landmarks | None:
         """Landmarks of the picture this station works on, for saving."""
-        return None
+        return self.marked.landmarks() if self.marked is not None else None
 
     # ---- helpers
 
@@ -182,27 +197,35 @@ class Station(QWidget):
         (on or self).addAction(a)
         return a
 
+    def run(self, words: str, job: Callable[[Say], T], then: Callable[[T], object], **how: Callable[..., object]) -> None:
+        """Do long work off the interface thread, as :meth:`Work.start` does it."""
+        self.work_wanted.emit(words, job, then, how)
+
     def write_page(self, path: str, draw: Callable[[], Picture], pencil: str, words: str) -> None:
         """Draw a page and write it, off the interface thread; ``draw`` must ask for nothing that changes meanwhile."""
         name = Path(path).name
         remember_export(path)
 
-        def job(say: Callable[[str], bool]) -> str:
+        def job(say: Say) -> None:
             from ..render import write_page
 
-            try:
-                page = draw()
-                if say(f"Writing {name}…"):
-                    write_page(page, path, pencil, say)
-            except OrthometError as e:
-                return str(e)
-            return ""
+            page = draw()
+            if say(f"Writing {name}…"):
+                write_page(page, path, pencil, say)
 
         def done(sentence: str) -> None:
             self.say.emit(sentence or words, bool(sentence))
             self.exported.emit(path, sentence)
 
-        self.work_wanted.emit(f"Drawing {name}…", job, done)
+        self.run(f"Drawing {name}…", job, lambda _: done(""), failed=done)
+
+    def write_text(self, path: str, text: str, words: str = "Written to {}.") -> None:
+        """Write a small file now, and say so, or why not."""
+        try:
+            write_whole(path, text.encode())
+            self.say.emit(words.format(Path(path).name), False)
+        except OrthometError as e:
+            self.say.emit(str(e), True)
 
 
 def export_folder() -> Path:

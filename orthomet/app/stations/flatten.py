@@ -25,7 +25,7 @@ def sheet_of(corners: tuple[tuple[float, float], ...], old: Sheet | None, say: T
     return Sheet(corners=corners, mm=old.mm if old else A4)  # type: ignore[arg-type]
 
 
-def look_for_marks(start: Callable[[str, Any, Any], object], image: QImage, then: Callable[[Sheet], object]) -> None:
-    """Find the printed marks off the interface thread; an A4 page is taken until told otherwise."""
+def look_for_marks(image: QImage) -> tuple[str, Callable[[Any], Sheet]]:
+    """Words and job of finding the printed marks off the interface thread; an A4 page is taken until told otherwise."""
     mm = (A4[0] - 2 * MARK_INSET, A4[1] - 2 * MARK_INSET)
-    start("Looking for corner marks…", lambda say: marks_of(image, say), lambda found: then(Sheet(corners=tuple(found), mm=mm)))  # type: ignore[arg-type]
+    return "Looking for corner marks…", lambda say: Sheet(corners=marks_of(image, say), mm=mm)

@@ -8,6 +8,8 @@ from PySide6.QtGui import QImage
 
 from ..stage.images import to_rgb
 
+XY = tuple[float, float]
+
 
 def available() -> bool:
     """Whether faces can be found here; the library behind it is loaded when first asked for."""
@@ -31,11 +33,13 @@ def auto_of(image: QImage, k: int, say: Any, faces: Any = None) -> Any:
     return auto_landmarks(to_rgb(image), k, say=say, faces=faces)
 
 
-def marks_of(image: QImage, say: Any) -> Any:
+def marks_of(image: QImage, say: Any) -> tuple[XY, XY, XY, XY]:
+    """The printed corner marks: top left, top right, bottom right, bottom left."""
     from ...core.imaging.rectify import find_marks
 
     say("Looking for corner marks…")
-    return find_marks(to_rgb(image))
+    a, b, c, d = find_marks(to_rgb(image))
+    return a, b, c, d
 
 
 def swatches_of(image: QImage, say: Any) -> Any:

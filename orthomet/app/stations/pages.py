@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable, Sequence
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QApplication,
     QButtonGroup,
+    QComboBox,
     QDoubleSpinBox,
     QHBoxLayout,
     QLabel,
@@ -132,6 +133,15 @@ class PageSwitch(QWidget):
     def show_page(self, k: int) -> None:
         self.group.button(k).setChecked(True)
         self.turned.emit(k)
+
+
+def fill(box: QComboBox, rows: Sequence[tuple[str, Hashable]], chosen: Hashable) -> None:
+    """Words and what they stand for in a list to choose from, and the one that is chosen; an open list is left alone."""
+    if [(box.itemText(k), box.itemData(k)) for k in range(box.count())] != list(rows):
+        box.clear()
+        for words, key in rows:
+            box.addItem(words, key)
+    box.setCurrentIndex(next((k for k, (_, key) in enumerate(rows) if key == chosen), 0 if rows else -1))
 
 
 def number_box(

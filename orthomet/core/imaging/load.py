@@ -134,7 +134,7 @@ def _decoded(data: bytes, turned: int) -> NDArray[np.uint8]:
         with Image.open(io.BytesIO(data), formats=FORMATS) as im:
             im.load()
             how = None if im.format == "TIFF" else TURNS.get(turned)  # the library turns these itself
-            return _to_rgba(im.transpose(how) if how is not None else im)
+            return to_rgba(im.transpose(how) if how is not None else im)
 
 
 TURNS = {
@@ -226,7 +226,7 @@ STRIP = 1 << 22
 """Pixels converted at once."""
 
 
-def _to_rgba(im: Image.Image) -> NDArray[np.uint8]:
+def to_rgba(im: Image.Image) -> NDArray[np.uint8]:
     """Pixels as RGBA in sRGB, strip by strip, so that hardly more than source and result is held."""
     w, h = im.size
     out = np.empty((h, w, 4), np.uint8)

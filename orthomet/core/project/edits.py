@@ -220,6 +220,12 @@ def take_away(marks: Marks, names: list[str]) -> Marks:
     return _with(marks, points=keep(marks.points), states=keep(marks.states), spread=keep(marks.spread))
 
 
+def without(marks: Marks, name: str) -> Marks:
+    """Say that a point is not there by design."""
+    gone = take_away(marks, [name])
+    return _with(gone, states={**gone.states, name: State.ABSENT})
+
+
 def show_view(marks: Marks, view: str) -> Marks:
     """Say that the picture shows another view: points both views have stay, and the artist's own."""
     names = SCHEMAS[view].index

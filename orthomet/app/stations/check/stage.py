@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QResizeEvent, QTransform
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QPainter, QPolygonF, QTransform
+from PySide6.QtWidgets import QPushButton
 
 from ....core.check.check import Check, Finding
 from ....core.landmarks.points import State
@@ -13,21 +14,17 @@ from ....core.picture import Picture
 from ...gauges.marks import mark_look
 from ...looks import overlay_looks
 from ...render import paint
-from ...stage.corners import PageCorners
+from ...stage.asking import AskingStage
 from ...stage.draw import cased, chip, ring_mark
-from ...stage.empty import FirstSteps, empty_words
 from ...stage.marked import MINOR
-from ...stage.marks import MarksStage
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
-from ..base import button
 
 
-class CheckStage(MarksStage):
-    corners_set = Signal(object)
-
-    def __init__(self, parent: object = None):
-        super().__init__(parent)
+class CheckStage(AskingStage):
+    def __init__(self, choose: QPushButton):
+        lines = ("Print or export the guides at Sheet, draw over them,", "then drop the scan or photo of your drawing here.")
+        super().__init__("drawing", "No drawing yet", lines, (choose,))
         self.check: Check | None = None
         self.overlay: Picture | None = None
         self.show_plan = True
@@ -35,49 +32,14 @@ class CheckStage(MarksStage):
         self.lit_finding = -1
         self.dim = True
         self.colour = ON_PICTURE_DRAW
-        self.has_drawing = False
-        self.page = PageCorners(self, self.corners_set.emit)
         self.back = QTransform()
         """From the flat page to the picture."""
-        self.choose = button("Choose a drawing…", lambda: None, "Open a picture of your drawing (Ctrl+I)", strong=True)
-        self.first = FirstSteps(self, self.choose)
-
-    def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
-        super().set_picture(image, size)
-        self.first.settle(self.frame(), not self.has_drawing)
-
-    def resizeEvent(self, e: QResizeEvent) -> None:
-        super().resizeEvent(e)
-        self.first.settle(self.frame(), not self.has_drawing)
 
     def set_check(self, check: Check | None, overlay: Picture | None) -> None:
         self.check, self.overlay = check, overlay
         self.update()
 
-    def click_corners(self) -> None:
-        self.placing = None
-        self.page.begin()
-        self.hint_changed.emit()
-
-    def mousePressEvent(self, e: QMouseEvent) -> None:
-        left = e.button() == Qt.MouseButton.LeftButton and self.frame().contains(e.position()) and self.has_drawing
-        if left and not self._space and self.page.press(e):
-            self.hint_changed.emit()
-            return
-        super().mousePressEvent(e)
-
-    def mouseMoveEvent(self, e: QMouseEvent) -> None:
-        if not self.page.move(e):
-            super().mouseMoveEvent(e)
-
-    def mouseReleaseEvent(self, e: QMouseEvent) -> None:
-        if not self.page.release():
-            super().mouseReleaseEvent(e)
-
     def keyPressEvent(self, e: QKeyEvent) -> None:
-        if e.key() == Qt.Key.Key_Escape and self.page.stop():
-            self.hint_changed.emit()
-            return
         if e.key() == Qt.Key.Key_O and not e.isAutoRepeat():
             self.held = True
             self.update()
@@ -105,16 +67,6 @@ class CheckStage(MarksStage):
         view.translate(self.offset.x(), self.offset.y())
         view.scale(self.scale, self.scale)
         return t * self.back * view
-
-    def paint_under(self, p: QPainter, frame: QRectF) -> None:
-        super().paint_under(p, frame)
-        if not self.has_drawing:
-            empty_words(p, frame, "No drawing yet", [
-                "Print or export the guides at Sheet, draw over them,",
-                "then drop the scan or photo of your drawing here.",
-            ])  # fmt: skip
-        elif self.image is None:
-            empty_words(p, frame, "Opening the drawing…", [])
 
     def paint_between(self, p: QPainter, frame: QRectF) -> None:
         t = self.plan_to_screen()
@@ -155,12 +107,6 @@ class CheckStage(MarksStage):
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         super().paint_over(p, frame)
-        p.save()
-        p.setClipRect(frame)
-        self.page.paint(p)
-        p.restore()
-        if self.page.asking():
-            chip(p, frame.center().x(), frame.top() + 22, f"Click {self.page.asking()}", ON_PICTURE_LOOK)
         t = self.plan_to_screen()
         if t is None or self.check is None or self.active:
             return

@@ -10,22 +10,20 @@ from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 from ....core.check.check import Check
 from ....core.features.choices import PLAIN
 from ....core.head.construct import head_layers, plan_lines
-from ....core.landmarks.points import Landmarks
-from ....core.landmarks.seed import seed_from_plan
 from ....core.picture import Path, Picture
 from ....core.plan.plan import Plan
-from ....core.project.edits import add_drawing, change_drawing, confirm, marks_of, new_id, remove_drawing
-from ....core.project.model import Drawing, Image, Marks, Sheet
+from ....core.project.edits import add_drawing, new_id, remove_drawing
+from ....core.project.model import Drawing, Image, Marks
+from ....core.project.places import DrawingPlace
 from ....core.proportions.measure import measure
 from ....core.proportions.registry import front_registry
 from ....core.references import flat, on_page
 from ...document import Document
 from ...ledge import Hint
 from ...stage.images import ImageStore
-from ...stage.marks import MarksEdit
 from ..base import Station, button
-from ..flatten import look_for_marks, sheet_of
-from ..marking import Clicked, counts_words, estimated, follow, with_own
+from ..marking import MarkedSource, Marking, counts_words, estimated
+from ..pages import fill
 from .items import finding_items, own_item
 from .panel import CheckPanel
 from .stage import CheckStage
@@ -50,11 +48,16 @@ class CheckStation(Station):
         self.overlay = button("Plan over it", self._toggle_overlay, "Show or hide the plan over the drawing (hold O to hide it)")
         self.overlay.setCheckable(True)
         self.overlay.setChecked(True)
+        self.choose = button(
+            "Choose a drawing…", lambda: self.wanted.emit("picture"), "Open a picture of your drawing (Ctrl+I)", strong=True
+        )
+        self.stage = CheckStage(self.choose)
+        self.marked = self.marking = marking = Marking(self, self.stage, self._source)
         self.seed = button(
-            "Seed points…", self._seed, "Click crown, chin and an eye corner; the rest is laid from your plan (Ctrl+L)"
+            "Seed points…", marking.seed, "Click crown, chin and an eye corner; the rest is laid from your plan (Ctrl+L)"
         )
         self.confirm_all = button(
-            "Confirm", self._confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
+            "Confirm", marking.confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
         )
         self.head.addWidget(self.which)
         self.head.addWidget(self.version)
@@ -63,141 +66,62 @@ class CheckStation(Station):
         for b in (self.overlay, self.seed, self.confirm_all):
             self.head.addWidget(b)
         self.head_line.spare = [self.counts, self.seed]
-        self.stage, self.panel = CheckStage(), CheckPanel()
+        self.panel = CheckPanel()
         self.build(self.stage, self.panel)
-        s = self.stage
-        follow(s, document, self._edit, self._lay_seeds, self.status_changed.emit)
-        s.corners_set.connect(self._set_corners)
-        s.choose.clicked.connect(lambda: self.wanted.emit("picture"))
         self.panel.hovered.connect(self._hover)
         self.panel.meant.connect(self._meant)
         self.panel.ask_again.connect(self._ask_again)
         self.panel.own_hovered.connect(self._hover_own)
         self.panel.place_ends.connect(self._place_ends)
-        self.panel.noise_chosen.connect(self._set_noise)
+        self.panel.noise_chosen.connect(lambda heads: marking.set("How well it is marked", {"noise": heads}))
         self._ends: list[str] = []
         """Ends of an own span still to be placed on the drawing, in order."""
-        self._shown: object = None
-        self._seen = ""
+        self._shown: tuple[object, ...] = (None,)
         self._actions = [
-            self.action("Seed points by three clicks", "Ctrl+L", self._seed),
-            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all, on=self.stage),
+            *marking.actions("seed", "confirm", "group", "other side"),
             self.action("Plan over the drawing", "Ctrl+Shift+O", self._toggle_overlay_key),
-            self.action("Mirror view", "Ctrl+M", self._mirror),
-            self.action("Set the page’s four corners", "", self._click_corners, "For a photographed page: click its corners"),
-            self.action("Find printed corner marks", "", self._find_marks, "Find the marks Orthomet prints on its guides"),
-            self.action("Leave the page as it is", "", lambda: self._set_sheet("Leave the page as it is", None)),
+            *marking.actions("view", "corners", "corner marks", "as it is"),
             self.action("Remove this drawing", "", self._remove),
         ]
+
+    # ---- what is marked
+
+    def _source(self) -> MarkedSource | None:
+        c, d = self.document.character, self.document.drawing
+        if c is None or d is None:
+            return None
+        front = self.document.plan_of(d.version).points
+        at = DrawingPlace(c.id, d.id)
+        return MarkedSource(at, d, lambda: front, c.spans, crown_seen=True, waits_for_seeds=not self._only_own())
 
     # ---- edits
 
     def _set_version(self, vid: str) -> None:
-        ids = self._ids()
-        if ids:
-            self.document.do("The version it shows", change_drawing(*ids, version=vid))
+        self.marking.set("The version it shows", {"version": vid})
 
     def _fill_versions(self) -> None:
         c, d = self.document.character, self.document.drawing
         self.version.setVisible(bool(c and d and c.versions))
         if c is None or d is None:
             return
-        names = [("", c.name), *((v.id, v.title) for v in c.versions)]
-        if names != [(self.version.itemData(k), self.version.itemText(k)) for k in range(self.version.count())]:
-            self.version.clear()
-            for vid, title in names:
-                self.version.addItem(title, vid)
-        self.version.setCurrentIndex(max(0, self.version.findData(d.version)))
-
-    def _ids(self) -> tuple[str, str] | None:
-        c, d = self.document.character, self.document.drawing
-        return (c.id, d.id) if c and d else None
-
-    def _edit(self, label: str | None, edit: MarksEdit) -> None:
-        ids = self._ids()
-        if ids is None:
-            return
-
-        def change(p: object) -> object:
-            c = p.character(ids[0])  # type: ignore[attr-defined]
-            d = c.drawing(ids[1]) if c else None
-            return change_drawing(*ids, marks=edit(d.marks))(p) if d else p  # type: ignore[arg-type]
-
-        if label is None:
-            self.document.preview(change)  # type: ignore[arg-type]
-        else:
-            self.document.do(label, change)  # type: ignore[arg-type]
-
-    def _seed(self) -> None:
-        if self._ids():
-            self.stage.begin_seeding()
-            self.stage.setFocus()
-
-    def _lay_seeds(self, clicked: Clicked) -> None:
-        seeds = seed_from_plan(self._plan().points, clicked)
-        self._edit("Seed points", lambda m: Marks(points=with_own(m, dict(seeds.points)), states=dict(seeds.states)))
-        self.stage.fit()
-
-    def _confirm_all(self) -> None:
-        d = self.document.drawing
-        names = estimated(d.marks) if d else []
-        if names:
-            self._edit(f"Confirm {len(names)} points", lambda m: confirm(m, names))
+        fill(self.version, [(c.name, ""), *((v.title, v.id) for v in c.versions)], d.version)
 
     def _meant(self, key: str) -> None:
-        ids, d = self._ids(), self.document.drawing
-        if ids and d and key not in d.meant:
+        d = self.document.drawing
+        if d and key not in d.meant:
             own = {o.reading: o.span.name for o in self.document.check_own()}
             label = own.get(key) or front_registry()[key].label
-            self.document.do(f"Meant: {label.lower()}", change_drawing(*ids, meant=(*d.meant, key)))
-
-    def _set_noise(self, heads: float | None) -> None:
-        ids = self._ids()
-        if ids:
-            self.document.do("How well it is marked", change_drawing(*ids, noise=heads))
+            self.marking.set(f"Meant: {label.lower()}", {"meant": (*d.meant, key)})
 
     def _ask_again(self, key: str) -> None:
-        ids, d = self._ids(), self.document.drawing
-        if ids and d:
-            self.document.do("Ask again", change_drawing(*ids, meant=tuple(k for k in d.meant if k != key)))
+        d = self.document.drawing
+        if d:
+            self.marking.set("Ask again", {"meant": tuple(k for k in d.meant if k != key)})
 
     def _remove(self) -> None:
-        ids = self._ids()
-        if ids:
-            self.document.do("Remove drawing", remove_drawing(*ids))
-
-    # ---- the page
-
-    def _click_corners(self) -> None:
-        if self._ids():
-            self.stage.click_corners()
-
-    def _set_sheet(self, label: str, sheet: Sheet | None) -> None:
-        ids = self._ids()
-        if ids:
-            self.document.do(label, change_drawing(*ids, sheet=sheet))
-
-    def _set_corners(self, corners: tuple[tuple[float, float], ...]) -> None:
-        d = self.document.drawing
-        sheet = sheet_of(corners, d.sheet if d else None, self.say.emit)
-        if sheet is not None:
-            self._set_sheet("Page corners", sheet)
-        else:
-            self.refresh()
-
-    def _find_marks(self) -> None:
-        d = self.document.drawing
-        image = self.images.get(d.image.hash) if d else None
-        if image is not None:
-            look_for_marks(self.work_wanted.emit, image, lambda sheet: self._set_sheet("Corner marks", sheet))
-
-    def take_landmarks(self, marks: Landmarks) -> bool | None:
-        ids = self._ids()
-        return self.document.do("Open landmarks", change_drawing(*ids, marks=marks_of(marks))) if ids else None
-
-    def landmarks_here(self) -> Landmarks | None:
         c, d = self.document.character, self.document.drawing
-        return d.marks.landmarks(d.image.size, c.spans if c else ()) if d else None
+        if c and d:
+            self.document.do("Remove drawing", remove_drawing(c.id, d.id))
 
     def take_picture(self, image: object, name: str) -> bool:
         c = self.document.character
@@ -215,10 +139,6 @@ class CheckStation(Station):
     def _toggle_overlay_key(self) -> None:
         self.overlay.toggle()
         self._toggle_overlay()
-
-    def _mirror(self) -> None:
-        self.stage.mirrored = not self.stage.mirrored
-        self.stage.update()
 
     def _hover(self, k: int, inside: bool) -> None:
         self.stage.lit_finding = k if inside else -1
@@ -241,20 +161,13 @@ class CheckStation(Station):
         d = self.document.drawing
         if span is not None and d is not None:
             self._ends = [n for n in span.ends if n not in d.marks.points]
-            self._ask_for_end()
-
-    def _ask_for_end(self) -> None:
-        self.stage.placing = None
-        self.stage.place_next = self._ends[0] if self._ends else ""
-        self.stage.setFocus()
-        self.stage.update()
-        self.status_changed.emit()
+            self.stage.ask_for(self._ends[0] if self._ends else "")
 
     def _go_on_with_ends(self, marks: Marks) -> None:
         """One end placed: ask for the next."""
         if self._ends and self._ends[0] in marks.points and not self.document.dragging:
             self._ends = [n for n in self._ends if n not in marks.points]
-            self._ask_for_end()
+            self.stage.ask_for(self._ends[0] if self._ends else "")
 
     # ---- what the frame asks
 
@@ -266,25 +179,13 @@ class CheckStation(Station):
 
     def refresh(self) -> None:
         c, d = self.document.character, self.document.drawing
-        self.which.clear()
-        for each in c.drawings if c else ():
-            self.which.addItem(each.name, each.id)
+        fill(self.which, [(each.name, each.id) for each in c.drawings] if c else [], d.id if d else "")
         self.which.setVisible(bool(c and len(c.drawings) > 1))
-        if d:
-            self.which.setCurrentIndex(self.which.findData(d.id))
         self._fill_versions()
-        self.stage.has_drawing = d is not None
-        self.stage.template = self._plan().points
-        self.stage.set_marks(d.marks if d else Marks(), own_spans=c.spans if c else ())
-        self.stage.page.corners = d.sheet.corners if d and d.sheet else ()
         back = on_page(d).back if d and d.sheet else None
         self.stage.back = QTransform(*back.T.ravel().tolist()) if back is not None else QTransform()
-        self.stage.set_picture(self.images.get(d.image.hash) if d else None, d.image.size if d else None)
-        if d and d.id != self._seen:
-            self._ends, self.stage.place_next = [], ""
-            if not d.marks.points and not self._only_own():
-                self.stage.begin_seeding()
-        self._seen = d.id if d else ""
+        if self.marking.show():
+            self._ends = []
         if d:
             self._go_on_with_ends(d.marks)
         unsure = len(estimated(d.marks)) if d else 0
@@ -299,10 +200,9 @@ class CheckStation(Station):
         self.stage.set_check(good, self._overlay() if good else None)
         self.panel.noise.setEnabled(d is not None)
         self.panel.show_noise(d.noise if d else None, good.noise if good else None)
-        self._held = good  # so that its identity stays its own
-        shown = (id(good) if good else check, d.meant if d else (), unsure, own)
-        if shown != self._shown:
-            self._shown = shown
+        more = (d.meant if d else (), unsure, own)
+        if check is not self._shown[0] or more != self._shown[1:]:
+            self._shown = (check, *more)
             items = (finding_items(good, self._plan(), self.document.measured(), measure(flat(d))) if good and d else {}) | {
                 o.reading: own_item(o) for o in own
             }
@@ -331,10 +231,10 @@ class CheckStation(Station):
 
     def hint(self) -> Hint:
         s = self.stage
-        if not s.has_drawing:
+        if s.size_px is None:
             return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+I", "choose a file")]
-        if s.page.asking():
-            return [("Click", s.page.asking()), ("Esc", "leave it")]
+        if s.asking():
+            return [("Click", s.asking()), ("Esc", "leave it")]
         if s.place_next:
             return [("Click", f"where the {s.anchor_wanted()} is"), ("Esc", "leave it")]
         if s.placing is not None:

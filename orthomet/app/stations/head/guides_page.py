@@ -80,6 +80,10 @@ class GuidesPage(Page):
         if self.mode.box.currentIndex() != ALL:
             self.shown.emit()
 
+    def set_pace(self, ms: int) -> None:
+        """How long each step stands while they are played."""
+        self._clock.setInterval(ms)
+
     def toggle_play(self) -> None:
         if self._clock.isActive() or not self._school:
             self._stop()

@@ -146,7 +146,7 @@ class HeadStation(Station):
         lines = (d.school, d.school_settings) if self.schooled else ("", {})
         return Wear(d.chin_forward, c.features, c.expression, *lines, hair=self.page.hair.isChecked())
 
-    def _body(self) -> Body:
+    def body_now(self) -> Body:
         plan = self.document.plan()
         return body(plan.table, plan.points, self.wear())
 
@@ -276,12 +276,12 @@ class HeadStation(Station):
         """Write this view."""
         t = self.turn
         side = f" {t.yaw:+.0f} {t.pitch:+.0f}" if t != Turn() else ""
-        drawn = self._drawn(self._scene(self._body()))
+        drawn = self._drawn(self._scene(self.body_now()))
         self._write("Export this view", side, lambda: drawn)
 
     def _export_turnaround(self) -> None:
         shown = (self.page.guides.isChecked(), self.page.hidden.isChecked())
-        self._write("Export a turnaround", " turnaround", partial(turnaround, self._body(), *shown))
+        self._write("Export a turnaround", " turnaround", partial(turnaround, self.body_now(), *shown))
 
     def _export_expressions(self) -> None:
         plan = self.document.plan()
@@ -304,7 +304,7 @@ class HeadStation(Station):
         c = self.document.character
         self.setEnabled(c is not None)
         plan, d = self.document.plan(), self.document.decisions()
-        b = self._body()
+        b = self.body_now()
         s = self._scene(b)
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")

@@ -40,7 +40,7 @@ class TileStrip(QWidget):
         self.tiles: list[Tile] = []
         self.here: object = None
         self.focus = 0
-        self._key: object = None
+        self.tiles_key: object = None
         self._drawn: tuple[object, list[QPixmap]] | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -50,8 +50,8 @@ class TileStrip(QWidget):
     def set_tiles(self, name: str, make: Callable[[], list[Tile]], here: object, key: object, at_once: bool) -> None:
         """``key`` tells when the pictures change, and only then ``make`` is asked. ``at_once`` is False during a drag: they
         follow when it rests."""
-        changed = key != self._key
-        self.here, self._key = here, key
+        changed = key != self.tiles_key
+        self.here, self.tiles_key = here, key
         if changed:
             self.tiles = make()
             self.focus = min(self.focus, max(len(self.tiles) - 1, 0))
@@ -91,7 +91,7 @@ class TileStrip(QWidget):
     def _pictures(self) -> list[QPixmap]:
         """Drawn once for what they show and the theme; during a drag the old ones stay."""
         ratio, r = self.devicePixelRatioF(), self.tile(0)
-        key = (self._key, theme.t.name, ratio, r.width())
+        key = (self.tiles_key, theme.t.name, ratio, r.width())
         if self._drawn is None or (self._drawn[0] != key and not self._later.isActive()):
             self._drawn = (key, [self._picture(t, r, ratio) for t in self.tiles])
         return self._drawn[1]

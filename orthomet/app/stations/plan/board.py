@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QTransform, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ....core.kinds import Array
-from ....core.landmarks.level import roll_of
+from ....core.landmarks.frame import Frame, frame_of
 from ....core.landmarks.schema import FRONT
 from ....core.picture import Path, Picture
 from ....core.project.model import Reference
@@ -108,36 +107,23 @@ class PlanBoard(Pannable):
         self.school, self.settings = school, settings or {}
         self.update()
 
+    def face_frame(self) -> Frame | None:
+        """Where the reference's head lies on its picture."""
+        ref = self.reference
+        return frame_of(ref.marks.landmarks(), ref.level_by) if ref is not None else None
+
     def reference_frame(self) -> QTransform | None:
         """Reference pixels → the left pane, levelled, one head as tall as the plan's."""
-        ref = self.reference
-        if ref is None or "vertex" not in ref.marks.points or "gnathion" not in ref.marks.points:
+        frame = self.face_frame()
+        if frame is None:
             return None
-        xy = ref.marks.landmarks().array()
-        top, chin = np.array(ref.marks.points["vertex"]), np.array(ref.marks.points["gnathion"])
-        roll = float(roll_of(xy, ref.level_by))
-        c, s = np.cos(roll), np.sin(roll)
-        hh = float((chin - top) @ np.array([-s, c]))
-        if hh < 4:
-            return None
-        k = self.head_px() / hh
-        middle = self._middle(xy, top, np.array([c, s]))
-        o = self.at(self.panes()[0], 0, 0)
+        k, o = self.head_px() / frame.head, self.at(self.panes()[0], 0, 0)
         t = QTransform()
         t.translate(o.x(), o.y())
         t.scale(k, k)
-        t.rotateRadians(-roll)
-        t.translate(-middle[0], -middle[1])
+        t.rotateRadians(-frame.roll)
+        t.translate(-frame.crown[0], -frame.crown[1])
         return t
-
-    @staticmethod
-    def _middle(xy: Array, top: Array, across: Array) -> Array:
-        """The crown moved onto the middle of the face, along the level axis."""
-        ends = xy[[FRONT.index["zygion_l"], FRONT.index["zygion_r"]]]
-        if not np.isfinite(ends).all():
-            return top
-        out: Array = top + across * float((ends.mean(0) - top) @ across)
-        return out
 
     # ---- hand
 
@@ -145,7 +131,7 @@ class PlanBoard(Pannable):
         right = self.panes()[1]
         return [(h, self.at(right, h.x, h.y)) for h in handles(self.plan, self.school, self.settings)]
 
-    def _line_at(self, q: QPointF) -> str:
+    def line_at(self, q: QPointF) -> str:
         """The handle or the line under the hand."""
         _, right = self.panes()
         if q.x() < right.left() - 16 or q.x() > right.right() or not self.plan:
@@ -164,7 +150,7 @@ class PlanBoard(Pannable):
         if e.button() == Qt.MouseButton.LeftButton and self.moved.on_wipe(self.panes()[0], e.position()):
             self.moved.wiping = True
             return
-        key = self._line_at(e.position())
+        key = self.line_at(e.position())
         if key and e.button() == Qt.MouseButton.LeftButton:
             self._drag = key
             self._grab = self.station_at(e.position().y()) - self.plan[key] if key in STATION_KEYS else 0.0
@@ -184,7 +170,7 @@ class PlanBoard(Pannable):
             x = (e.position().x() - self.panes()[1].center().x() - self.shift.x()) / self.head_px()
             self.mark_moved.emit(self._drag, value_at(self._drag, self.plan, x, self.station_at(e.position().y())))
             return
-        key = self._line_at(e.position())
+        key = self.line_at(e.position())
         if key != self._near:
             if self._near:
                 self.hovered.emit(self._near, False)
@@ -292,12 +278,8 @@ class PlanBoard(Pannable):
 
     def planned_places(self) -> Array | None:
         """Where the plan puts each landmark on the reference's own picture, pixels, schema order."""
-        frame = self.reference_frame()
-        if frame is None or self.points is None:
-            return None
-        back, left = frame.inverted()[0], self.panes()[0]
-        places = [back.map(self.at(left, x, t)) for x, t in self.points.tolist()]
-        return np.array([(q.x(), q.y()) for q in places])
+        frame = self.face_frame()
+        return frame.to_picture(self.points) if frame is not None and self.points is not None else None
 
     def _carry(self, p: QPainter, left: QRectF, right: QRectF) -> None:
         """Lines across the gutter from where the reference has each station to where the plan puts it."""
@@ -358,7 +340,7 @@ class PlanBoard(Pannable):
             if frame is not None and self.reference is not None:
                 p.save()
                 p.setClipRect(left)
-                for i, s in enumerate(spans(reg[key], self.reference.marks.landmarks().array(), self.reference.level_by)):
+                for i, s in enumerate(spans(reg[key], self.reference.marks.landmarks().array(FRONT), self.reference.level_by)):
                     self._span(p, frame.map(QPointF(*s.a)), frame.map(QPointF(*s.b)), words[0] if i == 0 else "", s.across, left)
                 p.restore()
             if self.points is not None:

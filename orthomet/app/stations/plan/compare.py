@@ -52,7 +52,7 @@ class CompareBoard(QWidget):
         _, _, w, h = self.picture.box
         return r, min(r.width() / w, (r.height() - WORDS_HIGH) / h)
 
-    def _place(self, k: int) -> QRectF:
+    def place(self, k: int) -> QRectF:
         r, px = self._room()
         assert self.picture is not None
         x, _, w, h = self.picture.box
@@ -61,7 +61,7 @@ class CompareBoard(QWidget):
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         for k, vid in enumerate(self.ids):
-            if self.picture is not None and self._place(k).contains(e.position()):
+            if self.picture is not None and self.place(k).contains(e.position()):
                 self.chosen.emit(vid)
 
     def paintEvent(self, e: QPaintEvent) -> None:
@@ -74,11 +74,11 @@ class CompareBoard(QWidget):
             p.fillRect(r, t.c("sheet"))
             x, y, w, _ = self.picture.box
             p.save()
-            p.translate(r.center().x() - (x + w / 2) * px, self._place(0).top() - y * px)
+            p.translate(r.center().x() - (x + w / 2) * px, self.place(0).top() - y * px)
             paint(p, self.picture, px, screen_looks(t), 1.0)
             p.restore()
             for k, words in enumerate(self.words):
-                place = self._place(k)
+                place = self.place(k)
                 at = place.bottom() - WORDS_HIGH + 10
                 for n, line in enumerate(words):
                     text(

@@ -8,6 +8,7 @@ from PySide6.QtGui import QImage, QPainter, QTransform
 
 from ....core.errors import OrthometError
 from ....core.kinds import Array
+from ....core.landmarks.schema import FRONT
 from ....core.project.model import Reference
 from ...stage.draw import cased, chip
 from ...stage.images import moved_image, reduced
@@ -36,13 +37,13 @@ class MovedPicture:
     def drag(self, pane: QRectF, q: QPointF) -> None:
         self.wipe = max(0.0, min(1.0, (q.x() - pane.left()) / pane.width()))
 
-    def _moved(self, image: QImage, reference: Reference, places: Array, scale: float) -> tuple[QImage, float] | None:
+    def at_plan(self, image: QImage, reference: Reference, places: Array, scale: float) -> tuple[QImage, float] | None:
         """The reference moved to ``places``, at about the size it shows, and how many picture pixels one of its own is."""
         small, _ = reduced(image, scale)
         factor = image.width() / small.width()
         key = (small.cacheKey(), np.round(places, 3).tobytes(), reference.marks)
         if self._kept is None or self._kept[0] != key:
-            source = reference.marks.landmarks().array()
+            source = reference.marks.landmarks().array(FRONT)
             try:
                 self._kept = (key, moved_image(small, places / factor, source / factor, LIVE_STEP))
             except OrthometError:
@@ -53,7 +54,7 @@ class MovedPicture:
         self, p: QPainter, pane: QRectF, frame: QTransform, image: QImage, reference: Reference, places: Array, ratio: float
     ) -> None:
         """``frame`` takes picture pixels to the pane; ``places`` is where the plan puts each landmark, picture pixels."""
-        found = self._moved(image, reference, places, max(abs(frame.m11()), abs(frame.m12())) * ratio)
+        found = self.at_plan(image, reference, places, max(abs(frame.m11()), abs(frame.m12())) * ratio)
         if found is None:
             return
         moved, factor = found

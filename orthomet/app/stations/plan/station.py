@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from pathlib import Path as FilePath
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QStackedWidget, QWidget
 from ....core.head.construct import construction
 from ....core.head.line_up import Shown
 from ....core.imaging.warp import STEP
+from ....core.landmarks.schema import FRONT
 from ....core.plan.own import OwnPlan, own_offset
 from ....core.plan.plan import Plan, offset_for
 from ....core.project.edits import (
@@ -33,7 +34,9 @@ from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
 from ...render import save_image
 from ...stage.images import ImageStore, moved_image
+from ...work import Say
 from ..base import Panel, Station, button
+from ..pages import fill
 from .board import PlanBoard
 from .compare import CompareBoard
 from .handles import SETTING
@@ -92,7 +95,6 @@ class PlanStation(Station):
         self.panel = Panel("Traits")
         self.style_box = QComboBox()
         self.style_box.setAccessibleName("Style")
-        self._style_names: list[str] = []
         self.style_box.activated.connect(lambda i: self._decide("Style", style=self.style_box.itemData(i)))
         self.panel.top.addWidget(self.style_box)
         self.master = WeightBar(MASTER, "Style, all groups")
@@ -118,16 +120,12 @@ class PlanStation(Station):
             self.action("Keep the reference’s unevenness", "", self._toggle_balance),
         ]
 
-    def _fill_styles(self) -> None:
+    def _fill_styles(self, chosen: str) -> None:
         """The library's styles, then the project's own."""
         offered = self.document.styles()
-        names = [s.name for s in offered] + [s.title for s in offered]
-        if names != self._style_names:
-            self._style_names = names
-            self.style_box.clear()
-            for s in offered:
-                self.style_box.addItem(s.title, s.name)
-                self.style_box.setItemData(self.style_box.count() - 1, s.note, Qt.ItemDataRole.ToolTipRole)
+        fill(self.style_box, [(s.title, s.name) for s in offered], chosen)
+        for k, s in enumerate(offered):
+            self.style_box.setItemData(k, s.note, Qt.ItemDataRole.ToolTipRole)
 
     def _connect(self) -> None:
         for source in (self.list, self.board):
@@ -210,14 +208,15 @@ class PlanStation(Station):
         path = ask_where(self, "Save the moved picture", f"{c.name} as planned.png", kinds)
         if not path:
             return
-        source = ref.marks.landmarks().array()
+        source = ref.marks.landmarks().array(FRONT)
 
-        def job(say: Any) -> str:
-            say("Moving the picture…")
-            save_image(moved_image(image, places, source, STEP), path)
-            return path
+        def job(say: Say) -> None:
+            moved = moved_image(image, places, source, STEP)
+            if say(f"Writing {name}…"):
+                save_image(moved, path)
 
-        self.work_wanted.emit("Moving the picture…", job, lambda p: self.say.emit(f"Written to {p.rsplit('/', 1)[-1]}.", False))
+        name = FilePath(path).name
+        self.run("Moving the picture…", job, lambda _: self.say.emit(f"Written to {name}.", False))
 
     def _emphasis(self, key: str, e: float) -> None:
         if self._cid():
@@ -279,8 +278,7 @@ class PlanStation(Station):
         d = self.document.decisions()
         self.versions.refresh()
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
-        self._fill_styles()
-        self.style_box.setCurrentIndex(max(0, self.style_box.findData(d.style)))
+        self._fill_styles(d.style)
         v = c.version(self._vid())
         by_hand = d if v is None else d.model_copy(update={"offsets": v.offsets})
         self.reset.setVisible(bool(by_hand.offsets))

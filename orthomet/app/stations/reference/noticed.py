@@ -31,16 +31,16 @@ class NoticedFirst(QWidget):
         self.uncovered = False
         self.lit: set[str] = set()
         self._row = 0
-        self._edit = QLineEdit(self)
-        self._edit.hide()
-        self._edit.setAccessibleName("What you notice")
-        self._edit.returnPressed.connect(self._take)
-        self._edit.editingFinished.connect(self._take)
+        self.entry = QLineEdit(self)
+        self.entry.hide()
+        self.entry.setAccessibleName("What you notice")
+        self.entry.returnPressed.connect(self._take)
+        self.entry.editingFinished.connect(self._take)
         labels = [r.label for r in front_registry().readings if r.role is not Role.BALANCE]
         self._completer = QCompleter(labels, self)
         self._completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self._completer.setFilterMode(Qt.MatchFlag.MatchContains)
-        self._edit.setCompleter(self._completer)
+        self.entry.setCompleter(self._completer)
         self.setAccessibleName("Noticed first")
 
     def set_content(self, named: tuple[str, ...], ruler: tuple[str, ...], items: dict[str, GaugeItem]) -> None:
@@ -62,13 +62,13 @@ class NoticedFirst(QWidget):
         k = int((q.y() - TOP) // ROW_H)
         return (k if q.y() >= TOP and k < FIVE else -1), q.x() < (SPLIT_A + SPLIT_B) / 2
 
-    def _key_at(self, q: QPointF) -> str:
+    def key_at(self, q: QPointF) -> str:
         k, mine = self._hit(q)
-        rows = self.named if mine else (self.ruler if self._show_ruler() else ())
+        rows = self.named if mine else (self.ruler if self.shows_ruler() else ())
         return rows[k] if 0 <= k < len(rows) else ""
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
-        key = self._key_at(e.position())
+        key = self.key_at(e.position())
         lit = {key} if key in self.items else set()
         if lit != self.lit:
             for old in self.lit:
@@ -92,7 +92,7 @@ class NoticedFirst(QWidget):
             return
         if mine:
             self.edit_row(k)
-        elif not self._show_ruler():
+        elif not self.shows_ruler():
             self.uncovered = True
             self.update()
         elif k < len(self.ruler) and self.ruler[k] not in self.named and len(self.named) < FIVE:
@@ -106,18 +106,18 @@ class NoticedFirst(QWidget):
 
     def edit_row(self, k: int) -> None:
         self._row = min(k, len(self.named))
-        self._edit.setGeometry(PAD + 12, TOP + self._row * ROW_H - 2, SPLIT_A - PAD + 8, ROW_H + 4)
+        self.entry.setGeometry(PAD + 12, TOP + self._row * ROW_H - 2, SPLIT_A - PAD + 8, ROW_H + 4)
         have = self.named[self._row] if self._row < len(self.named) else ""
-        self._edit.setText(self.items[have].label if have in self.items else have)
-        self._edit.show()
-        self._edit.setFocus()
-        self._edit.selectAll()
+        self.entry.setText(self.items[have].label if have in self.items else have)
+        self.entry.show()
+        self.entry.setFocus()
+        self.entry.selectAll()
 
     def _take(self) -> None:
-        if self._edit.isHidden():
+        if self.entry.isHidden():
             return
-        words = self._edit.text().strip()[:60]
-        self._edit.hide()
+        words = self.entry.text().strip()[:60]
+        self.entry.hide()
         by_label = {r.label.casefold(): r.key for r in front_registry().readings}
         value = by_label.get(words.casefold(), words)
         rows = list(self.named)
@@ -130,7 +130,7 @@ class NoticedFirst(QWidget):
             self.named = new
             self.changed.emit(new)
 
-    def _show_ruler(self) -> bool:
+    def shows_ruler(self) -> bool:
         return self.uncovered or len(self.named) >= FIVE
 
     # ---- paint
@@ -142,7 +142,7 @@ class NoticedFirst(QWidget):
             text(p, (PAD, 3, 110, 26), "Noticed first", "group", t.c("ink"))
             text(p, (PAD + 96, 3, 60, 26), "by you", "small", t.c("soft"))
             text(p, (SPLIT_B + 10, 3, w - PAD - SPLIT_B, 26), "by the ruler", "small", t.c("soft"))
-            show = self._show_ruler()
+            show = self.shows_ruler()
             same = {k: self.ruler.index(k) for k in self.named if k in self.ruler} if show else {}
             for i in range(FIVE):
                 y = TOP + i * ROW_H

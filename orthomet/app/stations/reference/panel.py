@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QV
 from ...document import Document
 from ...gauges.list import GaugeList
 from ..base import Panel
-from ..pages import PageSwitch
+from ..pages import PageSwitch, fill
 from .colours_page import ColoursPage
 from .idea_page import IdeaPage
 from .items import gauge_items
@@ -89,13 +89,7 @@ class ReferencePanel(Panel):
 
     def _show_norms(self) -> None:
         c = self.document.character
-        rows = [(words, name) for name, words in self.document.norm_choices()]
-        shown = [(self.against.itemText(i), self.against.itemData(i)) for i in range(self.against.count())]
-        if rows != shown:
-            self.against.clear()
-            for words, name in rows:
-                self.against.addItem(words, name)
         name = c.decisions.norm if c else "adult"
-        self.against.setCurrentIndex(max(0, self.against.findData(name)))
+        fill(self.against, [(words, key) for key, words in self.document.norm_choices()], name)
         self.against.setEnabled(c is not None)
         self.foot.setText("Approximate averages, no ideal." if not name.startswith("style:") else "Judged by its own style.")

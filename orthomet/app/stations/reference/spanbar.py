@@ -48,7 +48,7 @@ class SpanBar(QWidget):
         row.addWidget(button("Drop", self.dropped.emit, "Forget the span (Esc)"))
         self.hide()
 
-    def ask(self, view: str, spans: tuple[OwnSpan, ...], prefer: str = "hh") -> None:
+    def ask(self, view: str, spans: tuple[OwnSpan, ...], stick: bool = False) -> None:
         self.by.clear()
         for key, words in DIVISORS.items():
             if view == "front" or key == "hh":
@@ -56,7 +56,9 @@ class SpanBar(QWidget):
         for s in spans:
             if s.view == view:
                 self.by.addItem(f"lengths of “{s.name}”", f"own:{s.id}")
-        self.by.setCurrentIndex(max(0, self.by.findData(prefer)))
+        if stick:
+            self.by.addItem("lengths of the stick", "stick")
+        self.by.setCurrentIndex(max(0, self.by.findData("stick" if stick else "hh")))
         self.name.clear()
         self.usual.setValue(0)
         self.show()

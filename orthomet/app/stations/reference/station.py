@@ -2,44 +2,39 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from ....core.export.table import readings_csv
+from ....core.imaging.palette import as_json, css
 from ....core.landmarks.level import LevelBy
-from ....core.landmarks.points import Landmarks
-from ....core.landmarks.templates import template
-from ....core.landmarks.views import SCHEMAS, VIEW_WORDS
-from ....core.project.edits import (
-    change_reference,
-    confirm,
-    decide,
-    remove_reference,
-    set_character,
-    show_view,
-    take_landmarks,
-)
-from ....core.project.model import Marks, Reference
+from ....core.landmarks.own import OWN_GROUP
+from ....core.landmarks.views import VIEW_WORDS
+from ....core.project.edits import decide, remove_reference, set_character
+from ....core.project.model import Reference
+from ....core.project.places import ReferencePlace
 from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import Role
 from ....core.resolve import plan_of_style
+from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
+from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
-from ...stage.marks import MarksEdit
 from ..base import Station, button
 from ..fields import put_words
-from ..jobs import available
-from ..marking import Clicked, counts_words, edit_reference, estimated, follow, seeded, without
-from .finding import Finding
+from ..jobs import available, swatches_of
+from ..marking import MarkedSource, Marking, counts_words, estimated
+from ..pages import fill
+from .colours_page import merged
 from .items import value_words
 from .panel import ReferencePanel
-from .saving import Saving
 from .spanbar import SpanBar
-from .spans import Spans
-from .stage import ReferenceStage
+from .spans import OwnSpans
+
+READINGS = 0
 
 
 class ReferenceStation(Station):
@@ -47,47 +42,44 @@ class ReferenceStation(Station):
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
-        self.finding, self.spans, self.saving = Finding(self), Spans(self), Saving(self)
-        self._build_head()
-        self.stage = ReferenceStage()
-        self.stage.choose.clicked.connect(lambda: self.wanted.emit("picture"))
-        self.stage.demo.clicked.connect(lambda: self.wanted.emit("demo"))
         self._front = plan_of_style("measured-adult").points
+        self.choose = button(
+            "Choose a picture…", lambda: self.wanted.emit("picture"), "Open a picture file (Ctrl+I)", strong=True
+        )
+        self.demo = button("Open the demo", lambda: self.wanted.emit("demo"), "People of the Night Ferry, measured and planned")
+        lines = ("Drop a picture of a face here, or paste one.",)
+        self.stage = AskingStage("picture", "No reference yet", lines, (self.choose, self.demo))
         self.panel = ReferencePanel(document)
         self.list = self.panel.list
         self.span_bar = SpanBar()
+        self.marked = self.marking = marking = Marking(self, self.stage, self._source)
+        self.spans = OwnSpans(document, self.stage, self.span_bar, self._place)
+        self._build_head(marking)
         below = QWidget()
-        lines = QVBoxLayout(below)
-        lines.setContentsMargins(0, 0, 0, 0)
-        lines.setSpacing(0)
-        lines.addWidget(self.span_bar)
-        lines.addWidget(self._credit_bar())
+        column = QVBoxLayout(below)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.span_bar)
+        column.addWidget(self._credit_bar())
         self.build(self.stage, self.panel, below)
-        self._seen = ""
-        self._connect()
+        self._connect(marking)
+        tool = self.spans.tool
         self._actions = [
-            self.action(
-                "Find the face", "Ctrl+J", self.finding.find, "Find the face and its turn, lay points for you to correct"
-            ),
-            self.action("Seed points by three clicks", "Ctrl+L", self._seed),
-            self.action("Confirm all estimated points", "Ctrl+Return", self._confirm_all, on=self.stage),
-            self.action("Confirm this group", "Ctrl+G", self.stage.confirm_group, on=self.stage),
-            self.action("Crown lies under hair", "Ctrl+U", self._crown_under_hair, on=self.stage),
-            self.action("Not there by design", "Ctrl+B", self._absent, "The active point is missing on purpose", self.stage),
+            *marking.actions("find", "seed", "confirm", "group", "other side", "crown", "absent"),
             self.action("Level by the eyes", "Ctrl+E", self._toggle_level),
-            self.action("Mirror view", "Ctrl+M", self._mirror),
+            *marking.actions("view"),
             self.action("Mark a span of your own", "Ctrl+T", self.stage.mark_span),
-            self.action("Forget the last own span", "", self.spans.forget_span),
-            self.action("Measuring stick", "Ctrl+D", lambda: self.spans.tool("stick")),
-            self.action("What the stick fits into", "Ctrl+R", lambda: self.spans.tool("other")),
+            self.action("Forget the last own span", "", self.spans.forget_last),
+            self.action("Measuring stick", "Ctrl+D", lambda: tool("stick")),
+            self.action("What the stick fits into", "Ctrl+R", lambda: tool("other")),
             self.action("Keep the stick as a span", "Ctrl+K", self.spans.keep_stick),
-            self.action("Level line", "Ctrl+Shift+L", lambda: self.spans.tool("level")),
-            self.action("Plumb line", "Ctrl+Shift+P", lambda: self.spans.tool("plumb")),
-            self.action("Save readings as CSV…", "", self.saving.save_csv),
+            self.action("Level line", "Ctrl+Shift+L", lambda: tool("level")),
+            self.action("Plumb line", "Ctrl+Shift+P", lambda: tool("plumb")),
+            self.action("Save readings as CSV…", "", self._save_csv),
             self.action("Remove this reference", "", self._remove),
         ]
 
-    def _build_head(self) -> None:
+    def _build_head(self, marking: Marking) -> None:
         self.which, self.view = QComboBox(), QComboBox()
         self.which.setAccessibleName("Which reference")
         self.which.setToolTip("The reference that is measured")
@@ -96,22 +88,22 @@ class ReferenceStation(Station):
         self.view.setToolTip("What the picture shows: a face from the front, a profile, or a figure")
         for key, words in VIEW_WORDS.items():
             self.view.addItem(words, key)
-        self.view.activated.connect(self._set_view)
+        self.view.activated.connect(lambda k: marking.show_view(str(self.view.itemData(k))))
         self.counts = QLabel()
         self.counts.setProperty("soft", True)
         self.which.setMaximumWidth(104)
         self.view.setMaximumWidth(124)
-        self.find = button("Find face", self.finding.find, "Find the face and its turn, lay points for you to correct (Ctrl+J)")
+        self.find_face = button("Find face", marking.find, "Find the face and its turn, lay points for you to correct (Ctrl+J)")
         self.start_over = button(
-            "Three clicks…", self._seed, "Click three points; the rest is laid out for you to correct (Ctrl+L)"
+            "Three clicks…", marking.seed, "Click three points; the rest is laid out for you to correct (Ctrl+L)"
         )
         self.confirm_all = button(
-            "Confirm", self._confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
+            "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
         self.head.addWidget(self.which)
         self.head.addWidget(self.view)
         self.head.addStretch(1)
-        for w in (self.counts, self.find, self.start_over, self.confirm_all):
+        for w in (self.counts, self.find_face, self.start_over, self.confirm_all):
             self.head.addWidget(w)
         self.head_line.spare = [self.counts, self.start_over]
 
@@ -130,66 +122,57 @@ class ReferenceStation(Station):
         row.addWidget(self.credit, 1)
         return bar
 
-    def _connect(self) -> None:
-        s, d = self.stage, self.document
-        follow(s, d, self.edit_marks, self._lay_seeds, self.status_changed.emit)
+    def _connect(self, marking: Marking) -> None:
+        s, panel = self.stage, self.panel
         s.hovered_points.connect(self._point_hover)
-        s.face_chosen.connect(self.finding.find_number)
-        s.span_marked.connect(self.spans.span_marked)
-        s.corners_set.connect(self.finding.corners)
-        self.span_bar.kept.connect(self.spans.keep_span)
-        self.span_bar.dropped.connect(self.spans.drop_span)
-        self.panel.norm_chosen.connect(self._set_norm)
-        panel = self.panel
+        self.spans.kept.connect(self._span_kept)
+        self.spans.trouble.connect(lambda words: self.say.emit(words, True))
+        panel.norm_chosen.connect(self._set_norm)
         self.list.hovered.connect(self._row_hover)
         panel.noticed.hovered.connect(self._row_hover)
         self.list.missing_clicked.connect(self._place_missing)
-        panel.noticed.changed.connect(lambda rows: self.edit_character("Noticed first", {"noticed": rows}))
-        panel.picture.changed.connect(self.edit_fields)
-        panel.picture.corners_wanted.connect(s.click_corners)
-        panel.picture.mend_corners.connect(self.finding.find_marks)
+        panel.noticed.changed.connect(lambda rows: self._edit_character("Noticed first", {"noticed": rows}))
+        panel.picture.changed.connect(marking.set)
+        panel.picture.corners_wanted.connect(marking.click_corners)
+        panel.picture.mend_corners.connect(marking.find_corner_marks)
         for page in (panel.picture.character_changed, panel.idea.changed, panel.colours.changed):
-            page.connect(self.edit_character)
-        panel.colours.take_wanted.connect(self.saving.take_colours)
-        panel.colours.export_wanted.connect(self.saving.save_colours)
+            page.connect(self._edit_character)
+        panel.colours.take_wanted.connect(self._take_colours)
+        panel.colours.export_wanted.connect(self._save_colours)
 
-    # ---- edits
+    # ---- what is marked
 
     @property
     def reference(self) -> Reference | None:
         c = self.document.character
         return c.reference if c else None
 
-    def edit_marks(self, label: str | None, edit: MarksEdit) -> None:
+    def _place(self) -> ReferencePlace | None:
         c, ref = self.document.character, self.reference
-        if c is None or ref is None:
-            return
-        if label is None:
-            self.document.preview(lambda p: edit_reference(p, c.id, ref.id, edit))
-        else:
-            self.document.do(label, lambda p: edit_reference(p, c.id, ref.id, edit))
+        return ReferencePlace(c.id, ref.id) if c and ref else None
 
-    def edit_fields(self, label: str, fields: dict[str, Any]) -> None:
-        c, ref = self.document.character, self.reference
-        if c and ref:
-            self.document.do(label, change_reference(c.id, ref.id, **fields))
+    def _source(self) -> MarkedSource | None:
+        c, ref, at = self.document.character, self.reference, self._place()
+        if c is None or ref is None or at is None:
+            return None
+        return MarkedSource(at, ref, lambda: self._front, c.spans, ref.level_by)
 
-    def edit_character(self, label: str, fields: dict[str, Any]) -> None:
+    # ---- edits
+
+    def _edit_character(self, label: str, fields: dict[str, Any]) -> None:
         c = self.document.character
         if c:
             self.document.do(label, set_character(c.id, **fields))
 
+    def _edit_reference(self, label: str, **fields: Any) -> None:
+        at = self._place()
+        if at:
+            self.document.do(label, at.change(**fields))
+
     def _choose(self, index: int) -> None:
         c = self.document.character
         if c and 0 <= index < len(c.references):
-            self.edit_character("Choose reference", {"chosen_reference": c.references[index].id})
-
-    def _set_view(self, index: int) -> None:
-        view = str(self.view.itemData(index))
-        if self.reference is not None and view != self.reference.marks.view:
-            self.edit_marks(f"It shows: {VIEW_WORDS[view].lower()}", lambda m: show_view(m, view))
-            if not self.reference.marks.points:
-                self.stage.begin_seeding()
+            self._edit_character("Choose reference", {"chosen_reference": c.references[index].id})
 
     def _set_norm(self, name: str) -> None:
         c = self.document.character
@@ -204,69 +187,50 @@ class ReferenceStation(Station):
     def _take_credit(self) -> None:
         ref = self.reference
         if ref and self.credit.text() != ref.credit:
-            self.edit_fields("Credit", {"credit": self.credit.text().strip()})
-
-    def take_landmarks(self, marks: Landmarks) -> bool | None:
-        c, ref = self.document.character, self.reference
-        return self.document.do("Open landmarks", take_landmarks(c.id, ref.id, marks)) if c and ref else None
-
-    def landmarks_here(self) -> Landmarks | None:
-        c, ref = self.document.character, self.reference
-        return replace(ref.marks.landmarks(ref.image.size, c.spans), turn=ref.turn) if c and ref else None
-
-    # ---- points
-
-    def _seed(self) -> None:
-        if self.reference:
-            self.stage.stop_asking()
-            self.stage.begin_seeding()
-            self.stage.setFocus()
-
-    def _lay_seeds(self, clicked: Clicked) -> None:
-        self.edit_marks("Seed points", lambda m: seeded(m, clicked, self._front))
-        self.stage.active = "vertex"
-        self.stage.fit()
-        self.status_changed.emit()
-
-    def _confirm_all(self) -> None:
-        names = estimated(self.reference.marks) if self.reference else []
-        if names:
-            spread = self.stage.crown_spread() if "vertex" in names else {}
-            self.edit_marks(f"Confirm {len(names)} points", lambda m: confirm(m, names, spread))
-
-    def _crown_under_hair(self) -> None:
-        """The crown is a guess under the hair: keep it, and let its uncertainty show."""
-        spread = self.stage.crown_spread()
-        if spread:
-            self.edit_marks("Crown lies under hair", lambda k: confirm(k, ["vertex"], spread))
-
-    def _absent(self) -> None:
-        name = self.stage.active
-        if name:
-            words = self.stage.words(name)
-            self.edit_marks(f"No {words} by design", lambda m: without(m, name))
-            self.stage.active = ""
+            self._edit_reference("Credit", credit=self.credit.text().strip())
 
     def _toggle_level(self) -> None:
         ref = self.reference
         if ref:
             other = LevelBy.EYES if ref.level_by is LevelBy.CENTRE else LevelBy.CENTRE
-            self.edit_fields(f"Level by {other}", {"level_by": other})
-
-    def _mirror(self) -> None:
-        self.stage.mirrored = not self.stage.mirrored
-        self.stage.update()
+            self._edit_reference(f"Level by {other}", level_by=other)
 
     def _place_missing(self, key: str) -> None:
         c, ref = self.document.character, self.reference
-        if c and ref:
-            gone = missing_for(ref.marks.landmarks(None, c.spans), key)
-            if gone:
-                self.stage.placing = None
-                self.stage.place_next = gone[0]
-                self.stage.setFocus()
-                self.stage.update()
-                self.status_changed.emit()
+        gone = missing_for(ref.marks.landmarks(None, c.spans), key) if c and ref else ()
+        if gone:
+            self.stage.ask_for(gone[0])
+
+    def _span_kept(self) -> None:
+        self.list.open_group(OWN_GROUP)
+        self.panel.pages.show_page(READINGS)
+
+    # ---- colours and files
+
+    def _take_colours(self) -> None:
+        c, ref = self.document.character, self.reference
+        image = self.images.get(ref.image.hash) if ref else None
+        if c is not None and image is not None:
+            old, cid = c.swatches, c.id
+            self.run(
+                "Sorting the colours…", lambda say: swatches_of(image, say),
+                lambda new: self.document.do("Take colours", set_character(cid, swatches=merged(old, new))),
+            )  # fmt: skip
+
+    def _save_colours(self) -> None:
+        c = self.document.character
+        path = ask_where(self, "Save colours", f"{c.name}.css", {".css": "Style sheet", ".json": "JSON"}) if c else ""
+        if c and path:
+            rows = [(s.name, s.colour, s.edge, s.centre) for s in c.swatches]
+            as_css = not path.lower().endswith(".json")
+            self.write_text(path, css(rows, c.name) if as_css else as_json([s.model_dump() for s in c.swatches], c.name))
+
+    def _save_csv(self) -> None:
+        c = self.document.character
+        path = ask_where(self, "Save readings", f"{c.name}.csv", {".csv": "Table"}) if c and self.reference else ""
+        if path:
+            m = self.document.seen()
+            self.write_text(path, readings_csv(m, self.document.norm(m.registry)))
 
     # ---- hover, both ways
 
@@ -292,34 +256,21 @@ class ReferenceStation(Station):
 
     def refresh(self) -> None:
         c, ref = self.document.character, self.reference
-        self.which.clear()
-        for r in c.references if c else ():
-            self.which.addItem(r.name, r.id)
-        if c and ref:
-            self.which.setCurrentIndex([r.id for r in c.references].index(ref.id))
+        fill(self.which, [(r.name, r.id) for r in c.references] if c else [], ref.id if ref else "")
         self.which.setVisible(bool(c and len(c.references) > 1))
         self.view.setVisible(ref is not None)
         view = ref.marks.view if ref else "front"
         self.view.setCurrentIndex(self.view.findData(view))
         self.credit.setEnabled(ref is not None)
         put_words(self.credit, ref.id if ref else "", ref.credit if ref else "")
-        self.stage.template = self._front if view == "front" else template(SCHEMAS[view])
-        self.stage.set_marks(ref.marks if ref else Marks(), ref.level_by if ref else LevelBy.CENTRE, c.spans if c else ())
-        self.stage.page.corners = ref.sheet.corners if ref and ref.sheet else ()
-        self.stage.set_picture(self.images.get(ref.image.hash) if ref else None, ref.image.size if ref else None)
-        if ref and ref.id != self._seen:
-            self.stage.stop_asking()
-            self.stage.place_next = ""
-            self.spans.drop_span()
-            if not ref.marks.points:
-                self.stage.begin_seeding()
-        self._seen = ref.id if ref else ""
+        if self.marking.show():
+            self.spans.drop()
         loose = len(estimated(ref.marks)) if ref else 0
         self.counts.setText(counts_words(ref.marks) if ref else "")
         self.confirm_all.setVisible(loose > 0)
         self.confirm_all.setText(f"Confirm {loose}")
         self.start_over.setVisible(ref is not None)
-        self.find.setVisible(ref is not None and view == "front")
+        self.find_face.setVisible(ref is not None and view == "front")
         self.panel.refresh()
         sentence = self.document.landmark_problem()
         if sentence:

@@ -2,32 +2,29 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QWidget
 
 from ....core.landmarks.views import VIEW_WORDS
 from ....core.project.model import Character, Drawing
 from ..base import button
-from ..marking import counts_words, estimated
-
-if TYPE_CHECKING:
-    from .station import StylesStation
+from ..marking import Marking, counts_words, estimated
 
 
 class StylesBar(QStackedWidget):
-    def __init__(self, station: StylesStation):
+    plan_toward, copied, new, opened, saved, done = Signal(), Signal(), Signal(), Signal(), Signal(), Signal()
+
+    def __init__(self, marking: Marking):
         super().__init__()
         self.setFixedHeight(34)
-        s = station
         library, row = _row()
         self.toward = button(
-            "Plan toward it", s.plan_toward, "Plan this character toward the shown style (Ctrl+Return)", strong=True
+            "Plan toward it", self.plan_toward.emit, "Plan this character toward the shown style (Ctrl+Return)", strong=True
         )
-        self.copy = button("Edit a copy", s.copy_style, "Take this style into the project and change it there")
+        self.copy = button("Edit a copy", self.copied.emit, "Take this style into the project and change it there")
         for w in (
-            button("New…", s.new_study, "A new style, learned from drawings you add (Ctrl+Shift+Y)"), self.copy,
-            button("Open…", s.import_style, "Open a style file"), button("Save as…", s.export_style, "Save this style as a file"), self.toward,
+            button("New…", self.new.emit, "A new style, learned from drawings you add (Ctrl+Shift+Y)"), self.copy,
+            button("Open…", self.opened.emit, "Open a style file"), button("Save as…", self.saved.emit, "Save this style as a file"), self.toward,
         ):  # fmt: skip
             row.addWidget(w)
         sample, row = _row()
@@ -35,14 +32,14 @@ class StylesBar(QStackedWidget):
         for key, words in VIEW_WORDS.items():
             self.view.addItem(words, key)
         self.view.setAccessibleName("What the drawing shows")
-        self.view.activated.connect(lambda i: s.samples.show_view(str(self.view.itemData(i))))
-        self.find = button("Find face", s.samples.find, "Lay points by the face network (Ctrl+J)")
+        self.view.activated.connect(lambda i: marking.show_view(str(self.view.itemData(i))))
+        self.find = button("Find face", marking.find, "Lay points by the face network (Ctrl+J)")
         self.confirm_all = button(
-            "Confirm", s.samples.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
+            "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
         for w in (
-            self.counts, self.view, self.find, button("Three clicks…", s.samples.seed, "Click three points; the rest is laid out (Ctrl+L)"),
-            self.confirm_all, button("Done", s.samples.close, "Back to the style (Esc)"),
+            self.counts, self.view, self.find, button("Three clicks…", marking.seed, "Click three points; the rest is laid out (Ctrl+L)"),
+            self.confirm_all, button("Done", self.done.emit, "Back to the style (Esc)"),
         ):  # fmt: skip
             row.addWidget(w)
         self.addWidget(library)

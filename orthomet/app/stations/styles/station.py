@@ -10,8 +10,6 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu
 
 from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
-from ....core.files import write_whole
-from ....core.landmarks.points import Landmarks
 from ....core.plan.decisions import Decisions
 from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
 from ....core.project.model import Image, Study
@@ -26,19 +24,19 @@ from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList
 from ...gauges.marks import mark_look, mark_other, mark_shown
 from ...ledge import Hint
+from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
 from ...theme.paint import hline, painting, text
 from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, pop_up
-from ..marking import estimated, follow
-from ..pages import PageSwitch
+from ..marking import Marking, estimated
+from ..pages import PageSwitch, fill
 from .about_page import AboutPage
 from .bar import StylesBar
 from .board import StyleBoard
 from .hand_page import HandPage
 from .items import style_items
 from .pairs import PairBoard
-from .sample import SampleStage
 from .samples import Samples
 from .strip import SampleStrip
 
@@ -76,7 +74,9 @@ class StylesStation(Station):
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
         self.shown_name, self.other_name = "", "measured-adult"
-        self.samples = Samples(self)
+        self.samples = Samples(document, lambda: self.study, self.new_study)
+        self.sample_stage = AskingStage("drawing")
+        self.marked = self.marking = Marking(self, self.sample_stage, self.samples.source)
         self._build_head()
         self._build_stage()
         self._build_panel()
@@ -93,12 +93,10 @@ class StylesStation(Station):
             self.action("Open a style file…", "", self.import_style),
             self.action("Save this style as…", "", self.export_style),
             self.action("Plan this character toward it", "Ctrl+Return", self._strong),
-            self.action("Find the face on the drawing", "Ctrl+J", self.samples.find),
-            self.action("Seed points by three clicks", "Ctrl+L", self.samples.seed),
-            self.action("Confirm this group", "Ctrl+G", self.sample_stage.confirm_group, on=self.sample_stage),
+            *self.marking.actions("find", "seed", "group", "other side"),
             self.action("Next sample drawing", "PgDown", partial(self.samples.step, 1)),
             self.action("Previous sample drawing", "PgUp", partial(self.samples.step, -1)),
-            self.action("Mirror view", "Ctrl+M", self._mirror),
+            *self.marking.actions("view"),
             self.action("Remove this style", "", self._remove),
         ]
 
@@ -112,11 +110,11 @@ class StylesStation(Station):
         self.which.activated.connect(lambda i: self.show_style(str(self.which.itemData(i))))
         self.head.addWidget(self.which)
         self.head.addStretch(1)
-        self.bar = StylesBar(self)
+        self.bar = StylesBar(self.marking)
         self.head.addWidget(self.bar, 4)
 
     def _build_stage(self) -> None:
-        self.board, self.sample_stage, self.pair_board = StyleBoard(), SampleStage(), PairBoard(self.images)
+        self.board, self.pair_board = StyleBoard(), PairBoard(self.images)
         self.stack = QStackedWidget()
         for w in (self.board, self.sample_stage, self.pair_board):
             self.stack.addWidget(w)
@@ -160,8 +158,12 @@ class StylesStation(Station):
 
     def _connect(self) -> None:
         d = self.document
-        follow(self.sample_stage, d, self.samples.edit, self.samples.lay_seeds, self.status_changed.emit)
-        self.sample_stage.left.connect(self.samples.close)
+        bar, samples = self.bar, self.samples
+        for signal, slot in (
+            (bar.plan_toward, self.plan_toward), (bar.copied, self.copy_style), (bar.new, self.new_study), (bar.opened, self.import_style),
+            (bar.saved, self.export_style), (bar.done, samples.close), (self.sample_stage.left, samples.close), (samples.turned, self._turn_sample),
+        ):  # fmt: skip
+            signal.connect(slot)
         self.strip.opened.connect(self.samples.open)
         self.strip.add_wanted.connect(lambda: self.wanted.emit("picture"))
         self.strip.menu_wanted.connect(self._sample_menu)
@@ -232,11 +234,7 @@ class StylesStation(Station):
             return
         path = ask_where(self, "Save the style", f"{shown.title}.json", {".json": "Style files"})
         if path:
-            try:
-                write_whole(path, style_file(shown).encode())
-                self.say.emit(f"Style written to {path.rsplit('/', 1)[-1]}.", False)
-            except OrthometError as e:
-                self.say.emit(str(e), True)
+            self.write_text(path, style_file(shown), "Style written to {}.")
 
     def plan_toward(self) -> None:
         c = self.document.character
@@ -245,7 +243,7 @@ class StylesStation(Station):
 
     def _strong(self) -> None:
         """Ctrl+Return: the strong button of the head, whichever shows."""
-        self.samples.confirm_all() if self.samples.current else self.plan_toward()
+        self.marking.confirm_all() if self.samples.current else self.plan_toward()
 
     def _remove(self) -> None:
         if self.study:
@@ -278,9 +276,10 @@ class StylesStation(Station):
         self.document.choose_drawing(did)
         self.go_to.emit("Check")
 
-    def _mirror(self) -> None:
-        self.sample_stage.mirrored = not self.sample_stage.mirrored
-        self.sample_stage.update()
+    def _turn_sample(self) -> None:
+        self.sample_stage.fitted = True
+        self.refresh()
+        (self.sample_stage if self.samples.current else self).setFocus()
 
     def take_picture(self, image: object, name: str) -> bool:
         if not isinstance(image, Image):
@@ -289,13 +288,6 @@ class StylesStation(Station):
             self.pages.show_page(READINGS)
         self.samples.add(image, name)
         return True
-
-    def take_landmarks(self, marks: Landmarks) -> bool | None:
-        return self.samples.take(marks)
-
-    def landmarks_here(self) -> Landmarks | None:
-        d = self.samples.current
-        return d.marks.landmarks(d.image.size) if d else None
 
     # ---- hover
 
@@ -324,12 +316,7 @@ class StylesStation(Station):
         if self.other_name not in names:
             self.other_name = "measured-adult"
         for box, name in ((self.which, self.shown_name), (self.beside, self.other_name)):
-            rows = [(s.title, s.name) for s in offered]
-            if [(box.itemText(i), box.itemData(i)) for i in range(box.count())] != rows:
-                box.clear()
-                for title, key in rows:
-                    box.addItem(title, key)
-            box.setCurrentIndex(box.findData(name))
+            fill(box, [(s.title, s.name) for s in offered], name)
         shown, other, study = self._style(self.shown_name), self._style(self.other_name), self.study
         if self.samples.current is None:
             self.samples.open_id = ""
@@ -337,7 +324,7 @@ class StylesStation(Station):
         self.stack.setCurrentWidget(self.sample_stage if sample else self.pair_board if page == HAND else self.board)
         self.setFocusProxy(self.stack.currentWidget())
         self.which.setVisible(sample is None)
-        self.samples.show()
+        self.marking.show()
         if sample:
             self.bar.show_sample(sample)
         else:
@@ -362,6 +349,8 @@ class StylesStation(Station):
 
     def hint(self) -> Hint:
         if self.samples.current is not None:
+            if self.sample_stage.asking():
+                return [("Click", self.sample_stage.asking()), ("Esc", "leave it")]
             if self.sample_stage.placing is not None:
                 return [("Click", self.sample_stage.anchor_wanted()), ("Esc", "start again")]
             return [("Drag", "a point"), ("Enter", "confirm, next"), ("Shift+Enter", "confirm the group"), ("PgDown", "next drawing"), ("Esc", "done")]  # fmt: skip

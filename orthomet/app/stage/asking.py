@@ -1,4 +1,4 @@
-"""The reference on the stage: what to do first while there is none, faces to choose from, a page's corners."""
+"""A picture to mark that also asks: what to do first while it is empty, which of several faces, a page's corners, a span's ends."""
 
 from __future__ import annotations
 
@@ -6,35 +6,38 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PySide6.QtWidgets import QPushButton
 
-from ...stage.corners import PageCorners, mark_end
-from ...stage.draw import chip
-from ...stage.empty import FirstSteps, empty_words
-from ...stage.marks import MarksStage
-from ...theme.paint import pen
-from ...theme.tokens import CASING, ON_PICTURE_LOOK
-from ..base import button
+from ..theme.paint import pen
+from ..theme.tokens import CASING, ON_PICTURE_LOOK
+from .corners import PageCorners, mark_end
+from .draw import chip
+from .empty import FirstSteps, empty_words
+from .marks import MarksStage
 
 if TYPE_CHECKING:
-    from ....core.imaging.faces import Found
+    from ...core.imaging.faces import Found
 
 XY = tuple[float, float]
 
 
-class ReferenceStage(MarksStage):
+class AskingStage(MarksStage):
+    """``empty``: title and lines of the stage while it holds nothing; ``buttons``: what to do then by one click."""
+
     face_chosen = Signal(int)
     span_marked = Signal(object, object)
     corners_set = Signal(object)
+    left = Signal()
+    """Esc with nothing in the hand."""
 
-    def __init__(self) -> None:
+    def __init__(self, what: str, title: str = "", lines: tuple[str, ...] = (), buttons: tuple[QPushButton, ...] = ()) -> None:
         super().__init__()
+        self.what, self.empty_title, self.empty_lines = what, title, lines
         self.faces: tuple[Found, ...] = ()
         self.marking: list[XY] | None = None
         """Ends of an own span while it is marked by two clicks."""
         self.page = PageCorners(self, self.corners_set.emit)
-        self.choose = button("Choose a picture…", lambda: None, "Open a picture file (Ctrl+I)", strong=True)
-        self.demo = button("Open the demo", lambda: None, "People of the Night Ferry, measured and planned")
-        self.first = FirstSteps(self, self.choose, self.demo)
+        self.first = FirstSteps(self, *buttons)
 
     def set_picture(self, image: QImage | None, size: tuple[int, int] | None) -> None:
         super().set_picture(image, size)
@@ -122,8 +125,13 @@ class ReferenceStage(MarksStage):
         super().mouseReleaseEvent(e)
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
-        if e.key() == Qt.Key.Key_Escape and self.stop_asking():
-            return
+        if e.key() == Qt.Key.Key_Escape:
+            idle = not (self.active or self.placing or self.place_next or self.tools.busy or self._drag)
+            if self.stop_asking():
+                return
+            if idle:
+                self.left.emit()
+                return
         number = e.key() - Qt.Key.Key_1
         if self.faces and 0 <= number < len(self.faces):
             self.faces = ()
@@ -144,9 +152,9 @@ class ReferenceStage(MarksStage):
     def paint_under(self, p: QPainter, frame: QRectF) -> None:
         super().paint_under(p, frame)
         if self.size_px is None:
-            empty_words(p, frame, "No reference yet", ["Drop a picture of a face here, or paste one."])
+            empty_words(p, frame, self.empty_title, list(self.empty_lines))
         elif self.image is None:
-            empty_words(p, frame, "Opening the picture…", [])
+            empty_words(p, frame, f"Opening the {self.what}…", [])
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         super().paint_over(p, frame)
