@@ -109,8 +109,7 @@ class Desk(QObject):
         return self.stations[self.current]
 
     def go(self, k: int) -> None:
-        self.document.leave()
-        self.document.commit()
+        self.document.settle()
         self.current = k
         self.window.show_station(k, self.station)
         self.menus.fill_stage()

@@ -1,30 +1,29 @@
-"""The open project: the current tree, undo, where it is saved, and what follows from it.
+"""The open project: what is looked at, where it is saved, and who is told when it changes.
 
-Every change is an edit (``Project -> Project``). A drag is ``begin`` … ``preview`` … ``commit``: previews replace each
-other on the tree the drag began with, and the whole drag is one undo step.
+Every change is an edit (``Project -> Project``); its past is a :class:`~orthomet.core.project.history.History`.
 """
 
 from __future__ import annotations
 
 import logging
+from abc import ABCMeta
 from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QSettings, Signal
 
+from ..core.derived import Derived
 from ..core.errors import ProjectError
 from ..core.project.edits import Edit
+from ..core.project.history import History
 from ..core.project.journal import Journal, Origin
 from ..core.project.keeper import Keeper, Work
 from ..core.project.lock import FileLock
 from ..core.project.model import Character, Drawing, Project
 from ..core.project.store import SUFFIX, Stored, write
 from ..core.resolve import with_known_names
-from .derived import Derived
 
 RECENT = 8
-UNDO_MOST = 500
-"""Steps that can be undone; older trees are let go (own: hours of work, and memory that levels off)."""
 log = logging.getLogger(__name__)
 
 
@@ -53,7 +52,11 @@ def written(saving: Saving) -> str:
     return ""
 
 
-class Document(QObject, Derived):
+class _Both(type(QObject), ABCMeta):  # type: ignore[misc]
+    """Qt's objects and abstract ones have metaclasses of their own."""
+
+
+class Document(QObject, Derived, metaclass=_Both):
     changed = Signal()
     """The tree, or which part of it is looked at, has changed: ask, draw, forget."""
     leaving = Signal()
@@ -64,21 +67,17 @@ class Document(QObject, Derived):
 
     def __init__(self, parent: QObject | None = None, keep_journal: bool = True):
         super().__init__(parent)
-        self.project = Project()
+        self._history = History(Project())
         self.pictures: dict[str, bytes] = {}
         self.path: Path | None = None
         self.read_only = False
         self._saved: Project = self.project
-        self._undo: list[tuple[str, Project]] = []
-        self._redo: list[tuple[str, Project]] = []
-        self._drag: tuple[str, Project] | None = None
         self._character_id = ""
         self._drawing_id = self._version_id = ""
         self._lock: FileLock | None = None
         self._disk: tuple[int, int] | None = None
         self._opened = 0
         self._origin = Origin()
-        self._cache = {}
         self._leaving = False
         self._journal_trouble.connect(self.trouble)
         self.keeper = Keeper(Journal(), self._journal_trouble.emit) if keep_journal else None
@@ -131,85 +130,63 @@ class Document(QObject, Derived):
 
     # ---- edits
 
+    @property
+    def project(self) -> Project:  # type: ignore[override]
+        return self._history.project
+
     def do(self, label: str, edit: Edit) -> bool:
         """Apply an edit as one undo step. An edit the model refuses leaves everything as it was."""
-        self.leave()
-        self.commit()
+        self.settle()
         try:
-            new = edit(self.project)
+            return self._told(self._history.do(label, edit))
         except ValueError as e:
             self.trouble.emit(_first_sentence(e))
             return False
-        if new == self.project:
-            return False
-        self._push(label, self.project)
-        self._set(new)
-        return True
 
-    def begin(self, label: str) -> None:
+    def settle(self) -> None:
+        """Take what fields hold, and end the drag that is under way."""
         self.leave()
         self.commit()
-        self._drag = (label, self.project)
+
+    def begin(self, label: str) -> None:
+        self.settle()
+        self._history.begin(label)
 
     def preview(self, edit: Edit) -> None:
         """Show an edit of the tree the drag began with; nothing is recorded yet."""
-        if self._drag is None:
-            return
-        try:
-            new = edit(self._drag[1])
-        except ValueError:
-            return  # the hand went where nothing can be: the last good picture stays
-        if new != self.project:
-            self._set(new)
+        self._told(self._history.preview(edit))
 
     def commit(self) -> None:
-        if self._drag is not None:
-            (label, before), self._drag = self._drag, None
-            if before != self.project:
-                self._push(label, before)
+        self._history.commit()
 
     def cancel(self) -> None:
-        if self._drag is not None:
-            before, self._drag = self._drag[1], None
-            self._set(before)
+        self._told(self._history.cancel())
+
+    def undo(self) -> None:
+        self.settle()
+        self._told(self._history.undo())
+
+    def redo(self) -> None:
+        self.settle()
+        self._told(self._history.redo())
 
     @property
     def dragging(self) -> bool:
-        return self._drag is not None
-
-    def _push(self, label: str, before: Project) -> None:
-        self._undo.append((label, before))
-        del self._undo[:-UNDO_MOST]
-        self._redo.clear()
-
-    def _set(self, project: Project) -> None:
-        self.project = project
-        self._keep()
-        self.changed.emit()
+        return self._history.dragging
 
     @property
     def undo_label(self) -> str:
-        return self._undo[-1][0] if self._undo else ""
+        return self._history.undo_label
 
     @property
     def redo_label(self) -> str:
-        return self._redo[-1][0] if self._redo else ""
+        return self._history.redo_label
 
-    def undo(self) -> None:
-        self.leave()
-        self.commit()
-        if self._undo:
-            label, before = self._undo.pop()
-            self._redo.append((label, self.project))
-            self._set(before)
-
-    def redo(self) -> None:
-        self.leave()
-        self.commit()
-        if self._redo:
-            label, after = self._redo.pop()
-            self._undo.append((label, self.project))
-            self._set(after)
+    def _told(self, changed: bool) -> bool:
+        if changed:
+            self._keep()
+            self.changed.emit()
+        return changed
 
     # ---- file
 
@@ -222,9 +199,8 @@ class Document(QObject, Derived):
         self._release()
         self._opened += 1
         project, strange = with_known_names(stored.project)
-        self.project, self.pictures, self.path = project, dict(stored.pictures), path
+        self._history, self.pictures, self.path = History(project), dict(stored.pictures), path
         self._saved = stored.project if saved else Project()
-        self._undo, self._redo, self._drag, self._cache = [], [], None, {}
         self._character_id = self._drawing_id = self._version_id = ""
         self.read_only = False
         self._origin, self._disk = Origin(), None
@@ -248,8 +224,7 @@ class Document(QObject, Derived):
 
         Edits may go on while it is written (:func:`written`, on any thread); :meth:`end_save` takes the outcome.
         """
-        self.leave()
-        self.commit()
+        self.settle()
         target = Path(path) if path else self.path
         if target is None:
             return None

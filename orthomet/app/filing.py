@@ -108,8 +108,7 @@ class Filing(QObject):
         """Ask about unsaved work; True when it may be left. A save that has begun ends first."""
         if self._saving is not None:
             self.wait()
-        self.document.leave()
-        self.document.commit()
+        self.document.settle()
         if not self.document.dirty:
             return True
         box = QMessageBox(self.window)

@@ -11,7 +11,7 @@ import numpy as np
 from .errors import FormatError, OrthometError, UnknownName
 from .features.choices import PLAIN, FeatureChoices
 from .features.expression import NEUTRAL, Expression
-from .kept import Kept
+from .kept import remembered
 from .kinds import Array
 from .landmarks.files import read_landmarks
 from .landmarks.level import LevelBy, levelled
@@ -69,9 +69,6 @@ def style_for(name: str, studies: tuple[Study, ...] = ()) -> Style:
         return style_for(meant, studies)
 
 
-_STYLE_NORMS: Kept[Norm] = Kept(48)
-
-
 def norm_for(name: str, registry: Registry, project: Project | None = None) -> Norm:
     """A norm by name: ``adult``, ``age:10``, ``style:NAME`` (a style's own values, the adult's elsewhere), or ``cast``.
 
@@ -81,14 +78,18 @@ def norm_for(name: str, registry: Registry, project: Project | None = None) -> N
     """
     if name[:6].casefold() == "style:":
         chosen = style_for(name[6:], project.studies if project else ())
-        means = {k: r.mean for k, r in chosen.readings.items()}
-        note = f"“{chosen.title}” as the measure: for judging a drawn face by its own style."
-        source = chosen.source or chosen.title
-        return _STYLE_NORMS.get((chosen, registry), lambda: with_means(name, chosen.title, note, means, registry, source), name)
+        return _style_norm(name, chosen, registry)
     if name.casefold() == "cast":
         faces = [_table(c, registry) for c in project.characters] if project else []
         return cast_mean(faces, registry)
     return norm_over(name, registry)
+
+
+@remembered(48)
+def _style_norm(name: str, chosen: Style, registry: Registry) -> Norm:
+    means = {k: r.mean for k, r in chosen.readings.items()}
+    note = f"“{chosen.title}” as the measure: for judging a drawn face by its own style."
+    return with_means(name, chosen.title, note, means, registry, chosen.source or chosen.title)
 
 
 def _table(character: Character, registry: Registry) -> Mapping[str, float]:

@@ -6,7 +6,7 @@ import re
 from functools import lru_cache
 
 from .errors import OrthometError
-from .kept import Kept
+from .kept import remembered
 from .project.model import Drawing, Study
 from .proportions.measure import Measured, measure
 from .proportions.norms import norm_over
@@ -26,8 +26,6 @@ CHECKLIST = (
 )  # common practice
 """Marks of a style that no ruler sees, asked of every study."""
 
-_KEPT: Kept[tuple[Style, bool]] = Kept(48)
-
 
 @lru_cache(maxsize=256)
 def _measured(text: str) -> Measured | None:
@@ -42,44 +40,37 @@ def measured_sample(sample: Drawing) -> Measured | None:
     return _measured(sample.model_dump_json()) if sample.marks.points else None
 
 
-def samples_of(study: Study, view: str = "front") -> list[Measured]:
-    """The sample drawings of one view that can be measured."""
-    found = [measured_sample(d) for d in study.samples if d.marks.view == view]
-    return [m for m in found if m is not None]
-
-
-_LEARNED: Kept[list[Learned]] = Kept(48)
-
-
 def learned(study: Study) -> list[Learned]:
     """What the samples say, one entry a view; empty while none of them says anything surely.
 
-    Kept by the drawings' identity: a value dragged by hand changes the study in every frame, its drawings in none.
+    Kept for the drawings alone: a value dragged by hand changes the study in every frame, its drawings in none.
     """
-    return _LEARNED.get(study.samples, lambda: _learn(study))
+    return _learn(study.samples, study.name, study.title)
 
 
-def _learn(study: Study) -> list[Learned]:
+@remembered(48)
+def _learn(samples: tuple[Drawing, ...], name: str, title: str) -> list[Learned]:
     out = []
-    for view in dict.fromkeys(d.marks.view for d in study.samples):
-        samples = samples_of(study, view)
+    for view in dict.fromkeys(d.marks.view for d in samples):
+        found = [m for m in (measured_sample(d) for d in samples if d.marks.view == view) if m is not None]
         try:
-            out.append(learn_style(samples, study.name, norm_over("adult", registry_of(view)), study.title))
+            out.append(learn_style(found, name, norm_over("adult", registry_of(view)), title))
         except OrthometError:
             continue
     return out
 
 
 def style_of_study(study: Study) -> Style:
-    """The study as a style. Kept by identity: asked for in every frame of a drag, and it changes with an edit only."""
-    return _KEPT.get((study,), lambda: _derive(study))[0]
+    """The study as a style."""
+    return _derive(study)[0]
 
 
 def two_periods_in(study: Study) -> bool:
     """Whether its samples fall in two groups."""
-    return _KEPT.get((study,), lambda: _derive(study))[1]
+    return _derive(study)[1]
 
 
+@remembered(48)
 def _derive(study: Study) -> tuple[Style, bool]:
     found = learned(study)
     rows: dict[str, StyleRow] = {}

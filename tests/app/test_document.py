@@ -155,7 +155,7 @@ def test_a_project_from_a_richer_library_opens_with_stand_ins(qapp: Any) -> None
 
 def test_only_so_many_steps_are_kept(qapp: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     """The latest can be undone, the oldest trees are let go."""
-    monkeypatch.setattr("orthomet.app.document.UNDO_MOST", 5)
+    monkeypatch.setattr("orthomet.core.project.history.UNDO_MOST", 5)
     d = Document(keep_journal=False)
     for k in range(12):
         d.do(f"Title {k}", rename_project(f"Title {k}"))

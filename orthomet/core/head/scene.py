@@ -8,14 +8,15 @@ from functools import cached_property
 
 import numpy as np
 
-from ..kept import Kept
+from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import Turn
 from ..picture import Path, Role
 from .body import BARE, NO_EARS, Body, Part, Wear, body
-from .hair import AXIS
+from .hair import AXIS, Hair
 from .schooling import Wrapped
+from .solid import Solid
 from .strokes import RIDGE
 from .turned import CLOSE_WAY, CRUMB, Curve, TurnedHead
 
@@ -53,12 +54,12 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
 
     Landmarks keep their front place exactly; the solid gives them their depth.
     """
-    outer = _OUTER.get((b.head, b.hair), lambda: _outer(b, turn, distance), (turn.yaw, turn.pitch, turn.roll, distance))
+    outer = _outer(b.head, b.hair, turn, distance)
     view = outer.view
     q = view.seen(b.xyz)
     seen = view.visible(b.xyz, b.lift)
     if b.hair is not None:
-        seen[seen] = ~_under_hair(b, view, b.xyz[seen])
+        seen[seen] = ~_under_hair(b.hair, view, b.xyz[seen])
     curves: dict[str, list[tuple[Part, Curve]]] = {"feature": [], "guide": [], "ear": [], "jaw": [], "landmark": []}
     for part in b.parts:
         shown = seen[part.at] if part.on_skin else np.ones(part.at.stop - part.at.start, bool)
@@ -95,24 +96,22 @@ class _Outer:
     hair: list[tuple[Role, Curve]]
 
 
-_OUTER: Kept[_Outer] = Kept(12)
-
-
-def _outer(b: Body, turn: Turn, distance: float | None) -> _Outer:
-    view = TurnedHead.of(b.head, turn, distance)
-    contours, neck = _no_second_nose(view.contours(), b, turn), tuple(view.neck())
+@remembered(12)
+def _outer(head: Solid, worn: Hair | None, turn: Turn, distance: float | None) -> _Outer:
+    view = TurnedHead.of(head, turn, distance)
+    contours, neck = _no_second_nose(view.contours(), head.table, turn), tuple(view.neck())
     gone = [
-        [_under_hair(b, view, c.xyz) if c.xyz is not None else np.zeros(len(c.points), bool) for c in curves]
+        [_under_hair(worn, view, c.xyz) if c.xyz is not None else np.zeros(len(c.points), bool) for c in curves]
         for curves in (contours, neck)
     ]
-    return _Outer(view, contours, gone[0], neck, gone[1], _hair(b, view))
+    return _Outer(view, contours, gone[0], neck, gone[1], _hair(worn, view))
 
 
-def _under_hair(b: Body, view: TurnedHead, xyz: Array) -> Array:
+def _under_hair(worn: Hair | None, view: TurnedHead, xyz: Array) -> Array:
     """Whether the ways from points to the viewer run through the hair."""
-    if b.hair is None or not len(xyz):
+    if worn is None or not len(xyz):
         return np.zeros(len(xyz), bool)
-    return np.asarray(b.hair.inside(view.path(xyz, 0.0, CLOSE_WAY), 0.002).any(1))
+    return np.asarray(worn.inside(view.path(xyz, 0.0, CLOSE_WAY), 0.002).any(1))
 
 
 def _hair_over(b: Body, curves: list[Curve], under_hair: list[Array]) -> tuple[list[Curve], list[Curve]]:
@@ -124,24 +123,24 @@ def _hair_over(b: Body, curves: list[Curve], under_hair: list[Array]) -> tuple[l
     return free, under
 
 
-def _hair(b: Body, view: TurnedHead) -> list[tuple[Role, Curve]]:
+def _hair(worn: Hair | None, view: TurnedHead) -> list[tuple[Role, Curve]]:
     """Outline, edge and locks of the hair, with what the head leaves to be seen of them."""
-    if b.hair is None:
+    if worn is None:
         return []
-    points, normals = b.hair.grid
+    points, normals = worn.grid
     out: list[tuple[Role, str, Array, Array]] = []
     for xyz, n in view.turning(points, normals):
         if np.linalg.norm(np.diff(xyz, axis=0), axis=1).sum() < 4 * CRUMB:
             continue
         out.append((Role.CONTOUR, "hair outline", xyz, xyz + 0.008 * n))
-    lifted = b.hair.rim + 0.006 * np.array([1.0, 0.0, 1.0]) * _outward(b.hair.rim)
-    out.append((Role.CONTOUR, "hair edge", b.hair.rim, lifted))
-    out += [(Role.DETAIL, name, xyz, xyz + 0.008 * _outward(xyz)) for name, xyz in b.hair.strands]
+    lifted = worn.rim + 0.006 * np.array([1.0, 0.0, 1.0]) * _outward(worn.rim)
+    out.append((Role.CONTOUR, "hair edge", worn.rim, lifted))
+    out += [(Role.DETAIL, name, xyz, xyz + 0.008 * _outward(xyz)) for name, xyz in worn.strands]
     curves = []
     for _, name, xyz, raised in out:
         q = view.seen(xyz)
         seen = view.visible(raised, 0.0)
-        seen[seen] = ~_under_hair(b, view, raised[seen])
+        seen[seen] = ~_under_hair(worn, view, raised[seen])
         curves.append(Curve(name, q[:, :2], q[:, 2], seen, xyz))
     return list(zip([role for role, *_ in out], curves, strict=True))
 
@@ -175,11 +174,10 @@ def _drawn(p: Path, turn: Turn) -> bool:
     return p.name != "bridge" or yaw < RIDGE_FROM
 
 
-def _no_second_nose(curves: list[Curve], b: Body, turn: Turn) -> list[Curve]:
+def _no_second_nose(curves: list[Curve], p: Mapping[str, float], turn: Turn) -> list[Curve]:
     """Where the profile of the nose is drawn, contour curves that are nothing but nose are left out."""
     if not RIDGE_FROM <= abs(turn.yaw) <= RIDGE_TO:
         return curves
-    p = b.head.table
     base, half = p["nose_base_station"], 1.25 * p["nose_width_fw"] * p["face_width_hh"] / 2
     root = base - 1.2 * p["nose_length_hh"]
 

@@ -9,7 +9,7 @@ from functools import cached_property, partial
 import numpy as np
 
 from ..head.points import Asymmetry, plan_points
-from ..kept import Kept
+from ..kept import remembered
 from ..kinds import Array
 from ..proportions.measure import Measured, measure_array
 from ..proportions.norms import Norm, norm
@@ -98,13 +98,15 @@ class Basis:
         self.groups = tuple(t.group for t in space.traits)
 
 
-_BASES: Kept[Basis] = Kept(48)
-
-
 def basis(against: Norm | str, toward: Style) -> Basis:
     """The basis of a norm and a style."""
     mu = norm(against) if isinstance(against, str) else against
-    return _BASES.get((mu, toward), lambda: Basis(mu, toward))
+    return _basis(mu, toward)
+
+
+@remembered(48)
+def _basis(mu: Norm, toward: Style) -> Basis:
+    return Basis(mu, toward)
 
 
 def space_forward(space: Space, values: Array) -> Array:

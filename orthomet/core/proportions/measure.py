@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from ..errors import FormatError
-from ..kept import Kept
+from ..kept import remembered
 from ..kinds import Array, there
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, State, require_measurable, shared_in
@@ -47,12 +47,10 @@ class _Compiled:
         self.angle = np.array([r.angle for r in readings])
 
 
-_COMPILED: Kept[_Compiled] = Kept(24)
-
-
+@remembered(24)
 def compiled(registry: Registry) -> _Compiled:
     """Matrices of a registry."""
-    return _COMPILED.get((registry,), lambda: _Compiled(registry))
+    return _Compiled(registry)
 
 
 def measure_array(xy: Array, registry: Registry | None = None, by: LevelBy = LevelBy.CENTRE) -> Array:

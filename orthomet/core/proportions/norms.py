@@ -10,7 +10,7 @@ import numpy as np
 
 from ..datafiles import Record, load_folder
 from ..errors import FormatError, UnknownName, quoted
-from ..kept import Kept
+from ..kept import remembered
 from ..kinds import Array, Kind, backward, forward, spread
 from .follow import Row, rows_of
 from .growth import figure_of_age, growth
@@ -92,17 +92,14 @@ def lay_out(table: NormTable, registry: Registry) -> Norm:
     )  # fmt: skip
 
 
-_LAID: Kept[Norm] = Kept(64)
-
-
 def norm_over(name: str, registry: Registry) -> Norm:
-    """A norm by name over any registry; own spans have none. Kept by the registry's identity.
+    """A norm by name over any registry; own spans have none.
 
     Raises
     ------
     UnknownName, FormatError
     """
-    return _LAID.get((registry,), lambda: _by_name(name, registry), name)
+    return _by_name(name, registry)
 
 
 def norm(name: str = "adult") -> Norm:
@@ -118,6 +115,7 @@ def norm(name: str = "adult") -> Norm:
     return norm_over(name, front_registry())
 
 
+@remembered(64)
 def _by_name(name: str, registry: Registry) -> Norm:
     known, name = tables(), name.casefold()
     if name in known:

@@ -1,0 +1,246 @@
+"""What follows from an open project: measured face, plan, check and the rest.
+
+Each is a function of just those parts of the tree it takes, and is remembered for them (:func:`~.kept.remembered`): an edit
+of anything else costs nothing.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+
+import numpy as np
+
+from .check.check import Check, check
+from .check.own import OwnCheck, check_own
+from .errors import OrthometError
+from .hands import Pair, hand_of, pairs_of
+from .kept import remembered
+from .landmarks.own import OwnSpan
+from .landmarks.points import problem
+from .plan.decisions import Decisions
+from .plan.own import OwnPlan, plan_own
+from .plan.plan import Plan
+from .plan.versions import decisions_of
+from .project.model import Character, Drawing, Project, Reference
+from .proportions.measure import Measured
+from .proportions.norms import Norm, norm_over
+from .proportions.registry import Registry, front_registry
+from .proportions.views import registry_of
+from .references import measure_reference, on_page
+from .resolve import measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
+from .studies import style_of_study
+from .styles.hand import Hand
+from .styles.library import Style, style, styles
+
+NOBODY = Character(id="none", name="")
+NOTHING_KNOWN = Decisions()
+FACES = ("references", "chosen_reference", "pooled", "spans")
+"""What the measured face is taken from."""
+
+
+def _only(c: Character, *fields: str) -> Character:
+    """A character of whom nothing else is known: what follows from it can follow from these fields alone."""
+    return NOBODY.model_copy(update={f: getattr(c, f) for f in fields})
+
+
+def _about(p: Project, norm: str) -> Project:
+    """What of a project reaches into one plan: its styles, and its cast where the mean of that is the norm."""
+    return Project(studies=p.studies) if norm != "cast" else p.model_copy(update={"title": "", "hand_left_out": ()})
+
+
+@remembered(16)
+def _measured(c: Character) -> Measured:
+    try:
+        return measured_reference(c)
+    except OrthometError:
+        return nothing_measured()
+
+
+@remembered(16)
+def _seen(ref: Reference, spans: tuple[OwnSpan, ...]) -> Measured:
+    try:
+        return measure_reference(ref, spans)
+    except OrthometError:
+        reg = registry_of(ref.marks.view, spans)
+        n = len(reg.readings)
+        return Measured(reg, np.full(n, np.nan), (None,) * n, np.zeros(n))
+
+
+@remembered(16)
+def _norm(name: str, registry: Registry, about: Project) -> Norm:
+    try:
+        return norm_for(name, registry, about)
+    except OrthometError:
+        return norm_over("adult", registry)
+
+
+@remembered(48)
+def _plan(c: Character, about: Project, vid: str) -> Plan:
+    try:
+        return plan_of_character(c, about, vid)
+    except OrthometError:
+        return plan_of_character(c.model_copy(update={"references": ()}), about, vid)
+
+
+@remembered(16)
+def _own_plans(references: tuple[Reference, ...], spans: tuple[OwnSpan, ...], d: Decisions, toward: Style) -> tuple[OwnPlan, ...]:
+    found: dict[str, float] = {}
+    for ref in references:
+        table = _seen(ref, spans).table
+        found = {k: v for k, v in table.items() if k.startswith("own_")} | found
+    return plan_own(spans, found, d, toward)
+
+
+@remembered(16)
+def _check(d: Drawing, plan: Plan) -> Check | str:
+    try:
+        page = on_page(d)
+        return check(page.marks, plan.points, d.meant, None, page.px_per_mm, d.noise)
+    except OrthometError as e:
+        return str(e)
+
+
+@remembered(16)
+def _check_own(d: Drawing, spans: tuple[OwnSpan, ...], plans: tuple[OwnPlan, ...]) -> tuple[OwnCheck, ...]:
+    try:
+        page = on_page(d, spans)
+        return check_own(page.marks, plans, d.noise, page.px_per_mm)
+    except OrthometError:
+        return ()
+
+
+@remembered(4)
+def _hands(about: Project) -> tuple[tuple[Pair, ...], Hand | None]:
+    pairs = pairs_of(about)
+    return pairs, hand_of(pairs)
+
+
+_pure = remembered(24)(plan_toward)
+
+
+class Derived(ABC):
+    """The half of a document that only asks. What is open and looked at comes from the other half."""
+
+    project: Project
+
+    @property
+    @abstractmethod
+    def character(self) -> Character | None: ...
+
+    @property
+    @abstractmethod
+    def drawing(self) -> Drawing | None: ...
+
+    @property
+    @abstractmethod
+    def version_id(self) -> str: ...
+
+    def landmark_problem(self) -> str:
+        """Why the chosen reference cannot be measured, or an empty string."""
+        c = self.character
+        ref = c.reference if c else None
+        return (problem(ref.marks.landmarks()) or "") if ref else ""
+
+    def measured(self) -> Measured:
+        """The face the plan follows."""
+        c = self.character
+        return _measured(_only(c, *FACES)) if c is not None and c.reference is not None else nothing_measured()
+
+    def seen(self) -> Measured:
+        """The chosen reference alone, whatever view it shows."""
+        c = self.character
+        ref = c.reference if c else None
+        return _seen(ref, c.spans) if c is not None and ref is not None else nothing_measured()
+
+    def styles(self) -> list[Style]:
+        """Styles on offer: the library's, then the project's studies."""
+        return [*styles().values(), *(style_of_study(s) for s in self.project.studies)]
+
+    def pure(self, shown: Style) -> Plan:
+        """A style by itself, on an average subject."""
+        return _pure(shown)
+
+    def hands(self) -> tuple[tuple[Pair, ...], Hand | None]:
+        """Every pair of reference and drawing, and what those that count say of the artist's hand."""
+        return _hands(Project(characters=self.project.characters, hand_left_out=self.project.hand_left_out))
+
+    def toward(self) -> Style:
+        """The style the plan that is worked on goes toward."""
+        return self.toward_of(self.version_id)
+
+    def toward_of(self, vid: str) -> Style:
+        """The style the plan of one version goes toward."""
+        own = self.character.decisions.style if self.character else Decisions().style
+        for name in (self.decisions_for(vid).style, own):
+            try:
+                return style_for(name, self.project.studies)
+            except OrthometError:
+                continue
+        return style(Decisions().style)
+
+    def norm(self, registry: Registry | None = None) -> Norm:
+        """The norm the open character is read against."""
+        name = (self.character.decisions if self.character else NOTHING_KNOWN).norm
+        return _norm(name, registry or front_registry(), _about(self.project, name))
+
+    def norm_choices(self) -> list[tuple[str, str]]:
+        """Norms on offer for the open character: name and words."""
+        out = [("adult", "adult average")]
+        c = self.character
+        if c is not None and c.age < 20:
+            out.append((f"age:{c.age:g}", f"average at {c.age:g}"))
+        out += [(f"style:{s.name}", f"style: {s.title}") for s in self.styles()]
+        out.append(("cast", "mean of this cast"))
+        if c is not None and c.decisions.norm not in dict(out):
+            out.append((c.decisions.norm, c.decisions.norm.replace("age:", "average at ")))
+        return out
+
+    def decisions(self) -> Decisions:
+        """What is decided for the character, or for the version that is worked on."""
+        return self.decisions_for(self.version_id)
+
+    def decisions_for(self, vid: str) -> Decisions:
+        """What is decided for one version; for the character itself with an empty id."""
+        c = self.character
+        if c is None:
+            return Decisions()
+        v = c.version(vid)
+        return decisions_of(c.decisions, v, c.age) if v is not None else c.decisions
+
+    def version_words(self) -> str:
+        """The version that is worked on, as it follows a name; empty for the character itself."""
+        c = self.character
+        v = c.version(self.version_id) if c is not None else None
+        return f", {v.title}" if v is not None else ""
+
+    def plan(self) -> Plan:
+        """The plan of the character, or of the version that is worked on."""
+        return self.plan_of(self.version_id)
+
+    def plan_of(self, vid: str) -> Plan:
+        """The plan of one version; of the character itself with an empty id."""
+        c = self.character or NOBODY
+        v = c.version(vid)
+        takes = _only(c, *FACES, "decisions", "age", "noticed").model_copy(update={"versions": (v,) if v is not None else ()})
+        return _plan(takes, _about(self.project, c.decisions.norm), vid if v is not None else "")
+
+    def own_plans(self) -> tuple[OwnPlan, ...]:
+        """Plans of the character's own spans, or of the version's that is worked on."""
+        return self.own_plans_of(self.version_id)
+
+    def own_plans_of(self, vid: str) -> tuple[OwnPlan, ...]:
+        """Plans of one version's own spans, each from the first reference it is measured on."""
+        c = self.character
+        return (
+            _own_plans(c.references, c.spans, self.decisions_for(vid), self.toward_of(vid)) if c is not None and c.spans else ()
+        )
+
+    def check(self) -> Check | str:
+        """The drawing against the plan, or the sentence that says why it cannot be checked."""
+        d = self.drawing
+        return _check(d, self.plan_of(d.version)) if d is not None else "There is no drawing yet."
+
+    def check_own(self) -> tuple[OwnCheck, ...]:
+        """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""
+        c, d = self.character, self.drawing
+        return _check_own(d, c.spans, self.own_plans_of(d.version)) if c is not None and d is not None and c.spans else ()
