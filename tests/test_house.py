@@ -6,6 +6,7 @@ import ast
 import re
 import subprocess
 from collections.abc import Iterator
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 from typing import Any
 
@@ -115,3 +116,69 @@ def test_fonts_ship_with_their_licences() -> None:
         for f in folder.glob("LICENSE-*")
     )
     assert len(list(folder.glob("*.ttf"))) == 5
+
+
+def test_no_circle_of_imports() -> None:
+    """By file, imports for types alone and late ones included: every file stands above all that it imports."""
+    names = {".".join(("orthomet", *m.relative_to(PACKAGE).with_suffix("").parts)).removesuffix(".__init__"): m for m in MODULES}
+    graph = {name: {i for i in imports(m) if i in names and i != name} for name, m in names.items()}
+    try:
+        TopologicalSorter(graph).prepare()
+    except CycleError as e:
+        raise AssertionError(" → ".join(e.args[1])) from None
+
+
+COORDINATES = {"points", "registered", "field"}
+"""Attributes that hold where landmarks lie."""
+PASSED_ON = {"array", "get", "values", "items", "mean", "min", "max", "sum", "tolist"}
+
+
+def _lies(node: ast.AST, known: set[str]) -> bool:
+    """Whether an expression is landmark coordinates, or a part of them, with nothing but access in between."""
+    if isinstance(node, ast.Name):
+        return node.id in known
+    if isinstance(node, ast.Attribute):
+        return node.attr in COORDINATES
+    if isinstance(node, ast.Subscript | ast.Starred):
+        return _lies(node.value, known)
+    if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
+        numpy = isinstance(node.func.value, ast.Name) and node.func.value.id == "np"
+        return (not numpy and node.func.attr == "array") or (node.func.attr in PASSED_ON and _lies(node.func.value, known))
+    if isinstance(node, ast.IfExp):
+        return _lies(node.body, known) or _lies(node.orelse, known)
+    return isinstance(node, ast.Tuple | ast.List) and any(_lies(e, known) for e in node.elts)
+
+
+def _arithmetic(f: ast.FunctionDef) -> Iterator[str]:
+    known: set[str] = set()
+    for _ in range(3):  # names of names of names
+        for n in ast.walk(f):
+            if isinstance(n, ast.Assign) and _lies(n.value, known):
+                known |= {
+                    t.id for target in n.targets for t in ast.walk(target) if isinstance(t, ast.Name) and target is not n.value
+                }
+            elif isinstance(n, ast.For | ast.comprehension) and _lies(n.iter, known):
+                known |= {t.id for t in ast.walk(n.target) if isinstance(t, ast.Name)}
+    for n in ast.walk(f):
+        if (isinstance(n, ast.BinOp) and (_lies(n.left, known) or _lies(n.right, known))) or (
+            isinstance(n, ast.Call) and ast.unparse(n.func).startswith(("np.", "math.")) and any(_lies(a, known) for a in n.args)
+        ):
+            yield f"{n.lineno}: {ast.unparse(n)}"
+
+
+def test_the_application_does_no_arithmetic_on_landmarks() -> None:
+    """Where a landmark lies is the core's to work out: the application asks, maps to the screen, paints."""
+    trade = ("level", "register", "mesh", "mirror")
+    for m in inside("app"):
+        if m.name == "render.py":  # paths of a picture that is drawn already
+            continue
+        found = [words for f in ast.walk(ast.parse(m.read_text())) if isinstance(f, ast.FunctionDef) for words in _arithmetic(f)]
+        assert not found, (m.name, found)
+        used = [i for i in imports(m) if i.startswith(tuple(f"orthomet.core.landmarks.{t}." for t in trade))]
+        assert all(i.rsplit(".", 1)[1][0].isupper() for i in used), (m, used)  # their kinds of value, never their functions
+
+
+def test_the_wall_would_be_seen_to_fall() -> None:
+    bad = "def f(m, name):\n    xy = m.points[name]\n    top = xy\n    return top[1] - m.points['gnathion'][1]\n"
+    (f,) = ast.parse(bad).body
+    assert isinstance(f, ast.FunctionDef) and len(list(_arithmetic(f))) == 1

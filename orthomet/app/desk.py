@@ -5,13 +5,14 @@ It is built after the window's first paint, so that the window is there at once;
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer
+from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QDropEvent, QGuiApplication
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMainWindow, QMenu, QMessageBox
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QMessageBox, QWidget
 
 from ..core.errors import OrthometError
 from ..core.project.edits import (
@@ -32,7 +33,6 @@ from .filing import FILTER, Filing
 from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
 from .ledge import Ledge
 from .memory import GivesBack
-from .menus import Menus
 from .pictures import Read, picture_sources, read_picture
 from .rail import Rail
 from .recovery import RecoveryBar, look_for_kept_work
@@ -44,15 +44,22 @@ from .stations.fields import settle_focused
 from .stations.table import TABLE, Entry, Stations
 from .work import Work
 
+Show = Callable[[int, QWidget], None]
+"""Puts a station in the window's middle, by its place."""
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
 
 
 class Desk(QObject):
     """Document, stations and actions of one window."""
 
-    def __init__(self, window: QMainWindow, shelf: Shelf, rail: Rail, ledge: Ledge, keep_journal: bool = True) -> None:
+    station_turned = Signal()
+    """Another station is open."""
+    refreshed = Signal()
+    """The screen shows the document as it is now."""
+
+    def __init__(self, window: QWidget, show: Show, shelf: Shelf, rail: Rail, ledge: Ledge, keep_journal: bool = True) -> None:
         super().__init__(window)
-        self.window, self.shelf, self.rail, self.ledge = window, shelf, rail, ledge
+        self.window, self._show, self.shelf, self.rail, self.ledge = window, show, shelf, rail, ledge
         self.document = Document(self, keep_journal)
         self.images = ImageStore(self.document, self)
         self.reading = Work(self, threads=2)
@@ -68,7 +75,6 @@ class Desk(QObject):
         self._soon.timeout.connect(self.refresh)
         self.recovery.wanted.connect(self._recover)
         self.recovery.unwanted.connect(discard)
-        self.menus = Menus(self)
         GivesBack(self)
         self._connect()
 
@@ -111,8 +117,8 @@ class Desk(QObject):
     def go(self, k: int) -> None:
         self.document.settle()
         self.current = k
-        self.window.show_station(k, self.station)
-        self.menus.fill_stage()
+        self._show(k, self.station)
+        self.station_turned.emit()
         self.refresh()
         self.station.setFocus()
 
@@ -132,11 +138,11 @@ class Desk(QObject):
         self.window.setWindowTitle(f"{d.project.title}{star} – Orthomet")
         c = d.character
         self.shelf.cast.set_cast(d.project.characters, c.id if c else "")
+        self.station.setEnabled(c is not None or not self.stations.table[self.current].needs)
         self.station.refresh()
         if not d.dragging:
-            badges = [badge(e.name, d) for e in self.stations.table]
-            self.rail.set_badges({i: b[0] for i, b in enumerate(badges)}, {i: b[1] for i, b in enumerate(badges)})
-        self.menus.show_steps(d.undo_label, d.redo_label)
+            self.rail.set_badges({e.name: badge(e.name, d) for e in self.stations.table})
+        self.refreshed.emit()
         self._status()
 
     def _status(self) -> None:

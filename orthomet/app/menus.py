@@ -5,17 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence
 from PySide6.QtWidgets import QMenu
 
+from .desk import Desk
 from .document import recent_files
 from .theme.tokens import theme
-
-if TYPE_CHECKING:
-    from .desk import Desk
 
 Keys = QKeySequence.StandardKey
 
@@ -32,6 +29,8 @@ class Menus(QObject):
         self.stage = desk.shelf.menu.addMenu("Stage")
         self._cast()
         self._help()
+        desk.station_turned.connect(self.fill_stage)
+        desk.refreshed.connect(self.show_steps)
 
     def _menu(self, words: str) -> QMenu:
         return self.desk.shelf.menu.addMenu(words)
@@ -73,7 +72,7 @@ class Menus(QObject):
     def _view(self) -> None:
         m, d = self._menu("View"), self.desk
         for k, entry in enumerate(d.stations.table):
-            self._add(m, entry.name, f"Alt+{k + 1}", partial(d.go, k))
+            self._add(m, entry.name, entry.keys, partial(d.go, k))
         m.addSeparator()
         group = QActionGroup(self)
         self._themes: dict[str, QAction] = {}
@@ -118,8 +117,9 @@ class Menus(QObject):
         if self.recent.isEmpty():
             self.recent.addAction("Nothing yet").setEnabled(False)
 
-    def show_steps(self, undo: str, redo: str) -> None:
+    def show_steps(self) -> None:
         """Undo and redo say what they would do."""
-        for a, words, label in ((self.undo, "Undo", undo), (self.redo, "Redo", redo)):
+        d = self.desk.document
+        for a, words, label in ((self.undo, "Undo", d.undo_label), (self.redo, "Redo", d.redo_label)):
             a.setEnabled(bool(label))
             a.setText(f"{words} {label.lower()}" if label else words)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QWidget
@@ -16,11 +18,12 @@ PITCH, TOP = 62, 22
 class Rail(QWidget):
     chosen = Signal(int)
 
-    def __init__(self, names: list[str], parent: QWidget | None = None):
+    def __init__(self, rows: Sequence[tuple[str, str]], parent: QWidget | None = None):
+        """``rows``: name and keys of every station."""
         super().__init__(parent)
-        self.names, self.current = names, 0
-        self.badges: dict[int, str] = {}
-        self.notes: dict[int, str] = {}
+        self.names, self.keys, self.current = [n for n, _ in rows], [k for _, k in rows], 0
+        self.badges: dict[str, tuple[str, str]] = {}
+        """By station: what its lozenge says, and the words behind it."""
         self.setFixedWidth(RAIL)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -34,9 +37,9 @@ class Rail(QWidget):
         self._name()
         self.update()
 
-    def set_badges(self, badges: dict[int, str], notes: dict[int, str]) -> None:
-        if (badges, notes) != (self.badges, self.notes):
-            self.badges, self.notes = badges, notes
+    def set_badges(self, badges: dict[str, tuple[str, str]]) -> None:
+        if badges != self.badges:
+            self.badges = badges
             self.update()
 
     def _at(self, q: QPointF) -> int:
@@ -51,7 +54,9 @@ class Rail(QWidget):
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
         k = self._at(e.position())
         self.setCursor(Qt.CursorShape.PointingHandCursor if k >= 0 else Qt.CursorShape.ArrowCursor)
-        self.setToolTip(f"{self.names[k]} (Alt+{k + 1}). {self.notes.get(k, '')}".strip() if k >= 0 else "")
+        self.setToolTip(
+            f"{self.names[k]} ({self.keys[k]}). {self.badges.get(self.names[k], ('', ''))[1]}".strip() if k >= 0 else ""
+        )
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(e.key()))
@@ -80,8 +85,9 @@ class Rail(QWidget):
                     p.fillRect(QRectF(0, y - 22, 4, 44), t.c("ink"))
                 text(p, (9, y - 12, 22, 24), str(k + 1), "numeral", t.c("ink" if on else "soft"), CENTRE)
                 text(p, (34, y - 12, 66, 24), name, "bold" if on else "body", t.c("ink"))
-                if self.badges.get(k):
-                    mark_look(p, w - 11, y, t, self.badges[k], 10)
+                number, _ = self.badges.get(name, ("", ""))
+                if number:
+                    mark_look(p, w - 11, y, t, number, 10)
             if self.hasFocus():
                 p.setPen(pen(t.c("plan"), 2))
                 p.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -1))

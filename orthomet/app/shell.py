@@ -36,7 +36,7 @@ class Window(QMainWindow):
         if geometry is not None:
             self.restoreGeometry(geometry)  # type: ignore[arg-type]
         self.desk: Desk | None = None
-        self.shelf, self.ledge, self.rail = Shelf(), Ledge(), Rail([e.name for e in TABLE])
+        self.shelf, self.ledge, self.rail = Shelf(), Ledge(), Rail([(e.name, e.keys) for e in TABLE])
         self.shelf.set_title("Orthomet", "")
         self.stack = QStackedWidget()
         middle = QHBoxLayout()
@@ -75,8 +75,10 @@ class Window(QMainWindow):
 
     def _furnish(self, keep_journal: bool) -> Desk:
         from .desk import Desk
+        from .menus import Menus
 
-        self.desk = Desk(self, self.shelf, self.rail, self.ledge, keep_journal)
+        self.desk = Desk(self, self.show_station, self.shelf, self.rail, self.ledge, keep_journal)
+        self.menus = Menus(self.desk)
         self.column.insertWidget(1, self.desk.recovery)
         self._style_recovery()
         self.desk.go(0)

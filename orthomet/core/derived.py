@@ -15,7 +15,7 @@ from .check.own import OwnCheck, check_own
 from .errors import OrthometError
 from .hands import Pair, hand_of, pairs_of
 from .kept import remembered
-from .landmarks.own import OwnSpan
+from .landmarks.own import OWN_GROUP, OwnSpan
 from .landmarks.points import problem
 from .plan.decisions import Decisions
 from .plan.own import OwnPlan, plan_own
@@ -86,8 +86,8 @@ def _plan(c: Character, about: Project, vid: str) -> Plan:
 def _own_plans(references: tuple[Reference, ...], spans: tuple[OwnSpan, ...], d: Decisions, toward: Style) -> tuple[OwnPlan, ...]:
     found: dict[str, float] = {}
     for ref in references:
-        table = _seen(ref, spans).table
-        found = {k: v for k, v in table.items() if k.startswith("own_")} | found
+        m = _seen(ref, spans)
+        found = {r.key: m.table[r.key] for r in m.registry.readings if r.group == OWN_GROUP and r.key in m.table} | found
     return plan_own(spans, found, d, toward)
 
 

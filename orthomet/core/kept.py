@@ -46,7 +46,7 @@ def remembered(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
                 if len(known) == len(args) and all(map(_same, known, args)):
                     if k < len(entries) - 1:
                         held[0] = (*entries[:k], *entries[k + 1 :], entries[k])
-                    return result  # type: ignore[no-any-return]
+                    return result
             made = f(*args, **kwargs)
             held[0] = (*held[0][1 - most :], (args, made)) if most > 1 else ((args, made),)
             return made

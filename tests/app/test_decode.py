@@ -11,7 +11,7 @@ from PIL import Image, ImageCms
 from PySide6.QtGui import QImage
 
 from orthomet.app.stage.decode import decode
-from orthomet.app.stage.images import reduced, to_rgb
+from orthomet.app.stage.pixels import reduced, to_rgb
 from orthomet.core.errors import PictureError
 from orthomet.core.imaging.load import load
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
+import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -54,7 +56,7 @@ def test_silhouettes_keep_their_relative_heights_and_many_do_not_spill(demo: Any
 
 
 def test_the_rail_goes_where_it_is_told(qapp: Any, qtbot: Any) -> None:
-    rail = Rail(["One", "Two", "Three"])
+    rail = Rail([("One", "Alt+1"), ("Two", "Alt+2"), ("Three", "Alt+3")])
     qtbot.addWidget(rail)
     rail.resize(rail.width(), 400)
     went: list[int] = []
@@ -64,7 +66,7 @@ def test_the_rail_goes_where_it_is_told(qapp: Any, qtbot: Any) -> None:
     click(rail, QPointF(50, 390))
     assert went == [1, 2]
     plain = pixels(rail)
-    rail.set_badges({1: "3"}, {1: "three things"})
+    rail.set_badges({"Two": ("3", "three things")})
     badged = pixels(rail)
     rail.set_current(2)
     assert len({plain, badged, pixels(rail)}) == 3
@@ -133,3 +135,58 @@ def test_verdict_paints_what_the_plan_says(demo: Any) -> None:
     d.undo()
     demo.desk.flush()
     assert pixels(verdict) == now
+
+
+DUMMY = """
+from PySide6.QtWidgets import QLabel
+from orthomet.app.stations.base import Panel, Station
+
+class DummyStation(Station):
+    name = "Dummy"
+
+    def __init__(self, document, images, parent=None):
+        super().__init__(document, images, parent)
+        self.stage = QLabel("")
+        self.build(self.stage, Panel("Nothing"))
+        self._actions = [self.action("Do nothing", "Ctrl+Alt+N", self.refresh)]
+
+    def refresh(self):
+        c = self.document.character
+        self.stage.setText(c.name if c else "nobody")
+
+    def actions_here(self):
+        return self._actions
+"""
+
+
+def test_a_station_is_one_folder_and_one_row(qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A dummy plugged in: on the rail, by its keys, with its menu, and standing still while what it needs is missing."""
+    from orthomet.app import stations
+    from orthomet.app.shell import Window
+    from orthomet.app.stations import table
+
+    (tmp_path / "dummy").mkdir()
+    (tmp_path / "dummy" / "__init__.py").write_text(DUMMY)
+    monkeypatch.setattr(stations, "__path__", [*stations.__path__, str(tmp_path)])
+    row = table.Entry("Dummy", "Alt+9", "dummy", "DummyStation", "character")
+    for where in ("orthomet.app.stations.table", "orthomet.app.shell", "orthomet.app.desk"):
+        monkeypatch.setattr(f"{where}.TABLE", (*table.TABLE, row))
+    w = Window()
+    desk = w.furnish(keep_journal=False)
+    w.show()
+    qtbot.waitExposed(w)
+    place = QPoint(50, 22 + 62 * len(table.TABLE))
+    QTest.mouseClick(w.rail, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, place)
+    station = desk.station
+    assert (
+        station.name == "Dummy" and w.rail.names[-1] == "Dummy" and station.stage.text() == "nobody" and not station.isEnabled()
+    )
+    desk.open_demo()
+    desk.flush()
+    assert station.stage.text() == desk.document.character.name and station.isEnabled()
+    assert [a.text() for a in w.menus.stage.actions()] == ["Do nothing"]
+    desk.go_named("Reference")
+    assert next(a for a in w.actions() if a.text() == "Dummy").shortcut().toString() == "Alt+9"
+    monkeypatch.setattr(desk, "may_leave", lambda: True)
+    w.close()
+    w.deleteLater()

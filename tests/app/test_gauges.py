@@ -11,12 +11,11 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from orthomet.app.gauges.item import GaugeItem
 from orthomet.app.gauges.list import GaugeList, WeightBar
 from orthomet.app.gauges.row import GaugeRow
 from orthomet.app.gauges.scale import REACH, squash, unsquash
-from orthomet.app.stations.base import base_item
 from orthomet.app.theme.tokens import NIGHT, PANEL, ROW, ROW_OPEN, theme
+from orthomet.core.gauges.item import GaugeItem, base_item
 from orthomet.core.kinds import Kind
 
 from .conftest import drag, pixels

@@ -15,14 +15,15 @@ from PySide6.QtTest import QTest
 
 from orthomet.app.document import Document
 from orthomet.app.pictures import Read, picture_sources, read_picture
-from orthomet.app.stage.images import ImageStore, reduced
+from orthomet.app.stage.images import ImageStore
 from orthomet.app.stage.lens import LENS, lens_place
 from orthomet.app.stage.marks import MarksStage
+from orthomet.app.stage.pixels import reduced
 from orthomet.app.stage.view import ZOOM_MOST
 from orthomet.app.work import Work
 from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.templates import ANCHORS as ALL_ANCHORS
-from orthomet.core.project.edits import place
+from orthomet.core.project.edits import confirm, place
 from orthomet.core.project.model import Marks
 from orthomet.core.resolve import plan_of_style
 from tests.faces import marks_of
@@ -148,10 +149,10 @@ def test_lit_readings_paint_their_dimension(stage: MarksStage) -> None:
     pictures = {plain}
     for key in ("eye_gap_ew", "nose_length_hh", "eye_width_fw", "mouth_station"):
         stage.lit_keys, stage.lit_words = {key}, {key: "0.79"}
+        stage.lit_station = 0.79 if key == "mouth_station" else None
         pictures.add(pixels(stage))
     assert len(pictures) == 5
-    assert stage.lit_station() == 0.79
-    stage.lit_keys = {"no_such_reading"}
+    stage.lit_keys, stage.lit_station = {"no_such_reading"}, None
     assert pixels(stage) == plain
 
 
@@ -160,7 +161,7 @@ def test_uncertainty_is_drawn(stage: MarksStage) -> None:
     plain = pixels(stage)
     stage.set_marks(marks.model_copy(update={"spread": {"vertex": 30.0}}))
     assert pixels(stage) != plain
-    assert stage.crown_spread()["vertex"] == pytest.approx(9.0)
+    assert confirm(marks, ["vertex"]).spread["vertex"] == pytest.approx(9.0)
     assert "vertex" not in place(stage.marks, {"vertex": (1.0, 2.0)}).spread
 
 

@@ -220,8 +220,8 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     desk.open_dialog()
     desk.filing.wait()
     assert len(desk.document.project.characters) == 4
-    desk.menus.fill_recent()
-    assert desk.menus.recent.actions()[0].text() == "a.orthomet"
+    demo.menus.fill_recent()
+    assert demo.menus.recent.actions()[0].text() == "a.orthomet"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "marks.json"), ""))
     desk.save_landmarks()
     before = desk.document.character.reference.marks

@@ -8,7 +8,7 @@ import pytest
 from orthomet.core.check.check import amount_words, check
 from orthomet.core.check.fix import smallest_fix
 from orthomet.core.check.moves import moves
-from orthomet.core.check.rows import face_rows, lengths, rule_of, tolerance_table, tolerances
+from orthomet.core.check.rows import face_rows, lengths, tolerance_table, tolerances
 from orthomet.core.head.points import plan_points
 from orthomet.core.landmarks.points import from_array
 from orthomet.core.landmarks.schema import FRONT
@@ -74,7 +74,7 @@ def test_tolerances_by_their_rules() -> None:
     assert tol["eye_width_l_fw"] == pytest.approx(0.05 * 0.213 * 0.59)
     noisy = dict(zip([r.key for r in rows.rows], tolerances(PLAN, rows, np.full(len(FRONT.names), 0.01)), strict=True))
     assert noisy["mouth_station"] == pytest.approx(3.3 * 0.01 * np.sqrt(2))
-    assert set(tolerance_table().rules) == {rule_of(r) for r in REG.readings} | {"side"}
+    assert set(tolerance_table().rules) == {r.tolerance for r in REG.readings if r.tolerance} | {"side"}
 
 
 def test_no_length_is_compared_twice() -> None:

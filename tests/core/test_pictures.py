@@ -13,7 +13,7 @@ import pytest
 from PIL import Image, ImageOps
 
 from orthomet.app.stage.decode import decode
-from orthomet.app.stage.images import to_rgb
+from orthomet.app.stage.pixels import to_rgb
 from orthomet.core.errors import PictureError
 from orthomet.core.imaging.load import load, orientation
 

@@ -198,7 +198,7 @@ def test_limits_are_said_in_words_with_shares() -> None:
     assert "nose root" in p.limits[0].words and p.limits[0].pays == "nose_length_hh"
     assert p.limits[0].got < p.limits[0].asked
     told = costs(p, Decisions())
-    assert told and all(c.points >= 0.5 and c.why for c in told)
+    assert told and all(c.lost >= 0.5 and c.why for c in told)
 
 
 def test_group_weights_and_words() -> None:

@@ -87,7 +87,7 @@ def as_edit(kind: str, v: object) -> edits.Edit:
         "offset": lambda: edits.set_offset("c", "mouth_station", v),
         "weight": lambda: edits.set_group_weight("c", "Eyes", v),
         "place": lambda: marks(lambda m: edits.place(m, {"stomion": v})),
-        "confirm": lambda: marks(lambda m: edits.confirm(m, ["vertex"], {"vertex": 3.0})),
+        "confirm": lambda: marks(lambda m: edits.confirm(m, ["vertex"])),
         "take": lambda: marks(lambda m: edits.take_away(m, ["gnathion"])),
         "meant": lambda: edits.change_drawing("c", "d", meant=("mouth_station",)),
         "drop-reference": lambda: edits.remove_reference("c", "r"),

@@ -6,13 +6,14 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ...core.gauges.item import GaugeItem
+from ...core.landmarks.own import OWN_GROUP
 from ..theme.paint import RIGHT, chevron, hline, painting, pen, text
 from ..theme.tokens import GROUP, PAD, theme
-from .item import GaugeItem
 from .row import GaugeRow, Mode
 
 GROUP_ORDER = (
-    "Own", "Whole", "Eyes", "Nose", "Mouth", "Head", "Trunk", "Arms", "Legs", "Girths", "Hair", "Follows from these", "Balance",
+    OWN_GROUP, "Whole", "Eyes", "Nose", "Mouth", "Head", "Trunk", "Arms", "Legs", "Girths", "Hair", "Follows from these", "Balance",
 )  # fmt: skip
 CLOSED_AT_FIRST = {"Balance", "Hair", "Follows from these"}
 UNUSUAL = 1.5
@@ -239,7 +240,9 @@ class GaugeList(QWidget):
 
     def set_items(self, items: list[GaugeItem]) -> None:
         keys = [i.key for i in items]
-        for gone in [k for k in self.rows if k.startswith("own_") and k not in keys]:  # another's own parts do not come back
+        for gone in [
+            k for k, row in self.rows.items() if row.item.group == OWN_GROUP and k not in keys
+        ]:  # another's own parts do not come back
             row = self.rows.pop(gone)
             row.hide()
             row.deleteLater()

@@ -8,10 +8,10 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ...core.gauges.item import GaugeItem
 from ...core.plan.decisions import EMPHASIS_WORDS, emphasis_word
 from ..theme.paint import CENTRE, RIGHT, chevron, crisp, hline, painting, pen, text, text_width
 from ..theme.tokens import PAD, PANEL, ROW, ROW_OPEN, theme
-from .item import GaugeItem
 from .marks import mark_asked, mark_drawing, mark_other, mark_plan, mark_reference, mark_shown, mark_style, mark_wall
 from .scale import REACH, squash, unsquash
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage, QPainter
 
+from ...core.landmarks.frame import head_box
 from ...core.project.model import Marks
 from ..theme.tokens import theme
 from .draw import sheet_edge
-from .images import reduced
+from .pixels import reduced
 
 ABOVE, BELOW = 0.16, 0.14
 """Room over the crown and under the chin, in heads."""
@@ -16,16 +17,12 @@ ABOVE, BELOW = 0.16, 0.14
 
 def face_box(marks: Marks, size: tuple[int, int], ratio: float) -> QRectF:
     """Part of a picture to show in a frame of width / height ``ratio``: the head, or the whole picture."""
-    top, chin = marks.points.get("vertex"), marks.points.get("gnathion")
+    head = head_box(marks.points, ABOVE, BELOW, ratio)
+    if head is not None:
+        return QRectF(*head)
     w, h = size
-    if top is None or chin is None or abs(chin[1] - top[1]) < 4:
-        grow = max(w / ratio / h, 1.0)
-        return QRectF((w - max(w, h * ratio)) / 2, (h - h * grow) / 2, max(w, h * ratio), h * grow)
-    hh = abs(chin[1] - top[1])
-    y = min(top[1], chin[1]) - ABOVE * hh
-    tall = (1 + ABOVE + BELOW) * hh
-    middle = (top[0] + chin[0]) / 2
-    return QRectF(middle - tall * ratio / 2, y, tall * ratio, tall)
+    grow = max(w / ratio / h, 1.0)
+    return QRectF((w - max(w, h * ratio)) / 2, (h - h * grow) / 2, max(w, h * ratio), h * grow)
 
 
 def paint_face(p: QPainter, r: QRectF, image: QImage | None, marks: Marks, size: tuple[int, int], device: float = 1.0) -> None:

@@ -12,7 +12,7 @@ from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QColorSpace, QImage, QImageReader, QTransform
 
 from ...core.imaging.load import MAX_PIXELS, load, orientation, peek
-from .images import keep_levels, to_qimage
+from .pixels import keep_levels, to_qimage
 
 PLAIN = (QImage.Format.Format_RGB32, QImage.Format.Format_ARGB32, QImage.Format.Format_RGB888, QImage.Format.Format_RGBA8888)
 TAIL = 4096

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import math
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter
 
-from ...core.landmarks.level import LevelBy, roll_of
+from ...core.landmarks.frame import head_box, head_height, level_axis
+from ...core.landmarks.level import LevelBy
 from ...core.landmarks.own import OwnSpan
 from ...core.landmarks.points import State
 from ...core.landmarks.schema import Schema
 from ...core.landmarks.templates import ANCHORS
-from ...core.landmarks.views import OWN, SCHEMAS, own_ends, schema_with
+from ...core.landmarks.views import OWN, own_ends, schema_with
 from ...core.project.model import Marks
 from ...core.proportions.lines import spans
 from ...core.proportions.registry import Registry
@@ -46,6 +45,8 @@ class MarkedView(StageView):
         self.hover = ""
         self.lit_keys: set[str] = set()
         self.lit_words: dict[str, str] = {}
+        self.lit_station: float | None = None
+        """A station to show on the head's own rule, crown 0, chin 1."""
         self.placing: dict[str, tuple[float, float]] | None = None
         self.place_next = ""
         self.key_cursor: QPointF | None = None
@@ -69,18 +70,11 @@ class MarkedView(StageView):
         return f"{title}, {'first' if m.group(2) == 'a' else 'second'} end"
 
     def focus_box(self) -> QRectF | None:
-        m = self.marks.points
-        if "vertex" not in m or "gnathion" not in m or self.size_px is None:
-            return None
-        top, chin = m["vertex"], m["gnathion"]
-        hh = chin[1] - top[1]
-        if hh < 8 or self.marks.view == "figure":
-            return None
         f = self.frame()
-        height = hh * 1.36
-        width = height * f.width() / f.height()
-        cx = (top[0] + chin[0]) / 2
-        box = QRectF(cx - width / 2, top[1] - 0.18 * hh, width, height)
+        head = head_box(self.marks.points, 0.18, 0.18, f.width() / f.height())
+        if head is None or self.size_px is None or self.marks.view == "figure":
+            return None
+        box = QRectF(*head)
         whole = QRectF(0, 0, *self.size_px)
         if box.width() > whole.width():
             return (
@@ -130,15 +124,8 @@ class MarkedView(StageView):
 
     # ---- paint
 
-    def head_height(self) -> float | None:
-        m = self.marks.points
-        return abs(m["gnathion"][1] - m["vertex"][1]) or None if "vertex" in m and "gnathion" in m else None
-
     def level_direction(self) -> tuple[float, float]:
-        """A level line follows the head's roll where that is known."""
-        base = SCHEMAS[self.marks.view]
-        roll = float(roll_of(self.marks.landmarks().array(base), self.level_by, base)) if self.marks.points else 0.0
-        return math.cos(roll), math.sin(roll)
+        return level_axis(self.marks.landmarks(), self.level_by)
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         if self.size_px is None:
@@ -146,7 +133,7 @@ class MarkedView(StageView):
         sheet_edge(p, frame)
         m = self.marks.points
         if "vertex" in m and "gnathion" in m:
-            head_rule(p, self.LEFT - 10, self.to_screen(*m["vertex"]).y(), self.to_screen(*m["gnathion"]).y(), self.lit_station())
+            head_rule(p, self.LEFT - 10, self.to_screen(*m["vertex"]).y(), self.to_screen(*m["gnathion"]).y(), self.lit_station)
         p.save()
         p.setClipRect(frame)
         self.paint_between(p, frame)
@@ -160,7 +147,7 @@ class MarkedView(StageView):
             q = self.to_screen(*xy)
             point_mark(p, q, "placed", True)
             chip(p, q.x() + 16, q.y(), self.words(name), align=Qt.AlignmentFlag.AlignLeft)
-        self.tools.paint(p, self.head_height())
+        self.tools.paint(p, head_height(self.marks.points))
         p.restore()
         if self.placing is not None or self.place_next:
             self._paint_prompt(p, frame)
@@ -191,15 +178,6 @@ class MarkedView(StageView):
             if k in reg.index:
                 out |= {n for n in reg[k].over.needs if n in self.marks.points}
         return out
-
-    def lit_station(self) -> float | None:
-        for k in self.lit_keys:
-            if k.endswith("_station") and k in self.lit_words:
-                try:
-                    return float(self.lit_words[k])
-                except ValueError:
-                    return None
-        return None
 
     def paint_lit(self, p: QPainter) -> None:
         reg = self.registry()

@@ -12,12 +12,9 @@ from ...core.landmarks.level import LevelBy
 from ...core.landmarks.own import OwnSpan
 from ...core.landmarks.points import State, hand_spread
 from ...core.landmarks.seed import relay
-from ...core.project.edits import confirm, place, set_states, take_away
+from ...core.project.edits import confirm, nudge, place, set_states, take_away
 from ...core.project.model import Marks
 from .marked import MarkedView
-
-CROWN_SPREAD = 0.015
-"""How uncertain a crown under hair stays once confirmed, in heads (own)."""
 
 
 class MarksStage(MarkedView):
@@ -218,9 +215,7 @@ class MarksStage(MarkedView):
                 step = 10 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
                 dx = {Qt.Key.Key_Left: -step, Qt.Key.Key_Right: step}.get(Qt.Key(key), 0) * (-1 if self.mirrored else 1)
                 dy = {Qt.Key.Key_Up: -step, Qt.Key.Key_Down: step}.get(Qt.Key(key), 0)
-                self.edit_made.emit(
-                    f"Nudge {self.words(name)}", lambda m: self._placed(m, name, (m.points[name][0] + dx, m.points[name][1] + dy))
-                )
+                self.edit_made.emit(f"Nudge {self.words(name)}", lambda m: self._placed(m, name, nudge(m, name, (dx, dy))))
                 return
             if key == Qt.Key.Key_H:
                 other = State.PLACED if self._state(name) is State.HIDDEN else State.HIDDEN
@@ -244,8 +239,7 @@ class MarksStage(MarkedView):
         """Say that the active point is right, and go on to the next estimated one."""
         name = self.active
         if name and self._state(name) is State.ESTIMATED:
-            spread = self.crown_spread() if name == "vertex" else {}
-            self.edit_made.emit(f"Confirm {self.words(name)}", lambda m: confirm(m, [name], spread))
+            self.edit_made.emit(f"Confirm {self.words(name)}", lambda m: confirm(m, [name]))
         self._walk(1, estimated_first=True)
 
     def open_in_group(self) -> tuple[str, list[str]]:
@@ -259,16 +253,8 @@ class MarksStage(MarkedView):
         """Say that the whole group of the active point is right, and go on to the next group."""
         group, names = self.open_in_group()
         if names:
-            spread = self.crown_spread() if "vertex" in names else {}
-            self.edit_made.emit(f"Confirm {group.lower()}", lambda m: confirm(m, names, spread))
+            self.edit_made.emit(f"Confirm {group.lower()}", lambda m: confirm(m, names))
         self._walk(1, estimated_first=True, done=names)
-
-    def crown_spread(self) -> dict[str, float]:
-        """A crown is found under hair: confirmed, it stays uncertain by this many pixels, until it is placed by hand."""
-        m = self.marks.points
-        if "vertex" in m and "gnathion" in m:
-            return {"vertex": CROWN_SPREAD * abs(m["gnathion"][1] - m["vertex"][1])}
-        return {}
 
     def focusNextPrevChild(self, forward: bool) -> bool:
         """Tab walks landmarks while there are any; Ctrl+Tab leaves the stage."""

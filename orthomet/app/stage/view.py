@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from ..theme.paint import painting
 from ..theme.tokens import theme
-from .images import reduced
+from .pixels import reduced
 
 ZOOM_MOST = 40.0
 

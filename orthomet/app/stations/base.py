@@ -14,10 +14,7 @@ from ...core.errors import OrthometError
 from ...core.files import write_whole
 from ...core.landmarks.points import Landmarks
 from ...core.picture import Picture
-from ...core.proportions.norms import Norm, norm_over
-from ...core.proportions.registry import Registry, front_registry
 from ..document import Document
-from ..gauges.item import GaugeItem
 from ..ledge import Hint
 from ..stage.images import ImageStore
 from ..theme.paint import painting, vline
@@ -251,15 +248,3 @@ def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool =
     b.clicked.connect(lambda: slot())
     b.setCursor(Qt.CursorShape.PointingHandCursor)
     return b
-
-
-def base_item(key: str, against: Norm | None = None, registry: Registry | None = None) -> GaugeItem:
-    """A gauge item with everything that does not depend on a face; ``against`` is laid out over ``registry``."""
-    reg = registry or front_registry()
-    n = against or norm_over("adult", reg)
-    r, i = reg[key], reg.index[key]
-    mean, sd = float(n.mean[i]), float(n.sd[i])
-    known = mean == mean
-    return GaugeItem(
-        key, r.label, r.group, r.kind, mean if known else None, sd if known else None, r.low, r.high, r.meaning, r.angle
-    )

@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtGui import QImage
 
-from ..stage.images import to_rgb
+from ..stage.pixels import to_rgb
 
 XY = tuple[float, float]
 

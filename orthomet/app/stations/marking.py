@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QAction, QImage
 
 from ...core.kinds import Array
+from ...core.landmarks.frame import head_height
 from ...core.landmarks.level import LevelBy
 from ...core.landmarks.own import OwnSpan
 from ...core.landmarks.points import Landmarks, State
@@ -162,14 +163,13 @@ class Marking(QObject):
         s = self.source()
         names = estimated(s.marks) if s is not None else []
         if names:
-            spread = self.stage.crown_spread() if "vertex" in names else {}
-            self.edit(f"Confirm {len(names)} points", lambda m: confirm(m, names, spread))
+            self.edit(f"Confirm {len(names)} points", lambda m: confirm(m, names))
 
     def _crown_under_hair(self) -> None:
         """The crown is a guess under the hair: keep it, and let its uncertainty show."""
-        spread = self.stage.crown_spread()
-        if spread:
-            self.edit("Crown lies under hair", lambda m: confirm(m, ["vertex"], spread))
+        s = self.source()
+        if s is not None and head_height(s.marks.points):
+            self.edit("Crown lies under hair", lambda m: confirm(m, ["vertex"]))
 
     def _absent(self) -> None:
         name = self.stage.active

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from importlib import import_module
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
     from .base import Station
@@ -13,11 +13,14 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Entry:
-    """A station's name on the rail, its folder here and the class in it."""
+    """A station's name on the rail, the keys that open it, its folder here and the class in it, and what it works on."""
 
     name: str
+    keys: str
     folder: str
     station: str
+    needs: Literal["", "character"] = ""
+    """Without it the station stands still."""
 
     def load(self) -> type[Station]:
         found: type[Station] = getattr(import_module(f"{__package__}.{self.folder}"), self.station)
@@ -25,12 +28,12 @@ class Entry:
 
 
 TABLE = (
-    Entry("Reference", "reference", "ReferenceStation"),
-    Entry("Styles", "styles", "StylesStation"),
-    Entry("Plan", "plan", "PlanStation"),
-    Entry("Head", "head", "HeadStation"),
-    Entry("Check", "check", "CheckStation"),
-    Entry("Sheet", "sheet", "SheetStation"),
+    Entry("Reference", "Alt+1", "reference", "ReferenceStation"),
+    Entry("Styles", "Alt+2", "styles", "StylesStation"),
+    Entry("Plan", "Alt+3", "plan", "PlanStation", "character"),
+    Entry("Head", "Alt+4", "head", "HeadStation", "character"),
+    Entry("Check", "Alt+5", "check", "CheckStation"),
+    Entry("Sheet", "Alt+6", "sheet", "SheetStation"),
 )
 
 

@@ -37,6 +37,12 @@ class Finding:
     say: str
     move: Move | None
     amount_hh: float
+    arrow: tuple[tuple[float, float], tuple[float, float]] | None
+    """From where something is to where it should be, heads on the plan; ``None`` where it has no one place."""
+    moved: frozenset[str]
+    """Landmarks the cure moves."""
+    short: str
+    """The instruction in a few letters, for a place on the drawing: “34 px up”."""
 
 
 @dataclass(frozen=True)
@@ -54,17 +60,25 @@ class Check:
     """How well the points are taken to be marked, one standard deviation in heads."""
 
     @property
+    def right_edge(self) -> float:
+        """How far right the drawing reaches, heads from the plan's midline."""
+        return float(np.nanmax(self.registered[:, 0]))
+
+    @property
     def px_per_head(self) -> float:
         return 1 / self.to_plan.scale
 
 
 def amount_words(heads: float, px: float, px_per_mm: float | None = None, degrees: float | None = None) -> str:
     """“0.020 heads (9 px)”, a tilt as “2.5° (9 px)”; in millimetres where the page's size is known."""
-    p = abs(px)
     lead = f"{abs(heads):.3f} heads" if degrees is None else f"{abs(degrees):.1f}°"
-    if px_per_mm:
-        return f"{lead} ({p / px_per_mm:.1f} mm)"
-    return f"{lead} ({p:.0f} px)" if p >= 1 else f"{lead} ({p:.1f} px)"
+    return f"{lead} ({on_page_words(px, px_per_mm)})"
+
+
+def on_page_words(px: float, px_per_mm: float | None = None) -> str:
+    """“9 px”, or “1.5 mm” where the page's size is known."""
+    p = abs(px)
+    return f"{p / px_per_mm:.1f} mm" if px_per_mm else f"{p:.0f} px" if p >= 1 else f"{p:.1f} px"
 
 
 def check(
@@ -209,7 +223,7 @@ def _findings(
         amount = float(fix.amounts[m]) if m is not None else -d
         px = d / to_plan.scale
         degrees = _degrees(key, move, amount, drawing, plan)
-        say, verb = _instruction(key, move, amount, d, to_plan, px_per_mm, degrees)
+        say, verb, short = _instruction(key, move, amount, d, to_plan, px_per_mm, degrees)
         explains = tuple(named[i] for i in members if i != lead)
         out.append(
             Finding(
@@ -224,10 +238,28 @@ def _findings(
                 say,
                 move,
                 amount,
+                _arrow(move, amount, drawing),
+                move.names if move is not None else frozenset(),
+                short,
             )
         )
     out.sort(key=lambda f: -f.severity)
     return tuple(out), tuple(quiet)
+
+
+def _arrow(move: Move | None, amount: float, drawing: Array) -> tuple[tuple[float, float], tuple[float, float]] | None:
+    """At the rightmost point the move takes along; at the one it moves most, where that one stays."""
+    if move is None:
+        return None
+    far = np.abs(move.field).max(1)
+    at = np.flatnonzero((far > 0) & there(drawing))
+    if not len(at):
+        return None
+    i = at[int(np.argmax(drawing[at, 0]))]
+    if far[i] * abs(amount) < 1e-9:
+        i = at[int(np.argmax(far[at]))]
+    a, b = drawing[i], drawing[i] + move.field[i] * amount
+    return (float(a[0]), float(a[1])), (float(b[0]), float(b[1]))
 
 
 def _owner(i: int, fix: Fix) -> int | None:
@@ -254,6 +286,10 @@ def _degrees(key: str, move: Move | None, amount: float, drawing: Array, plan: A
     return float(a - b)
 
 
+_WAYS = {
+    "Raise": "up", "Lower": "down", "Widen": "wider", "Narrow": "narrower", "Enlarge": "larger", "Shrink": "smaller",
+    "Open": "open", "Close": "closed",
+}  # fmt: skip
 _VERBS = {"station": ("Lower", "Raise"), "size": ("Enlarge", "Reduce"), "signed": ("Increase", "Reduce")}
 
 
@@ -265,12 +301,15 @@ def _instruction(
     to_plan: Similarity,
     px_per_mm: float | None,
     degrees: float | None,
-) -> tuple[str, str]:
+) -> tuple[str, str, str]:
+    """The instruction, its verb, and the same in short."""
     told = amount if move is not None and move.shifts else difference
-    words = amount_words(told, told / to_plan.scale, px_per_mm, degrees)
+    words, size = amount_words(told, told / to_plan.scale, px_per_mm, degrees), on_page_words(told / to_plan.scale, px_per_mm)
     if move is not None:
         say = move.more if amount > 0 else move.less
-        return f"{say} by {words}", say.split()[0].lower()
+        verb = say.split()[0]
+        way = _WAYS.get(verb) or next((w for w in ("right", "left", "apart", "together") if w in say.split()), "")
+        return f"{say} by {words}", verb.lower(), f"{size} {way}".strip()
     r = front_registry()[key]
     verb = _VERBS[str(r.kind)][0 if amount > 0 else 1]
-    return f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}", verb.lower()
+    return f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}", verb.lower(), f"{size} {_WAYS.get(verb, '')}".strip()

@@ -38,6 +38,11 @@ class Move:
     turn: float = 0.0
     """Radians it turns its points by for each head of its amount; 0 for a move that turns nothing."""
 
+    @property
+    def names(self) -> frozenset[str]:
+        """Landmarks it takes along."""
+        return frozenset(FRONT.names[i] for i in np.flatnonzero(np.abs(self.field).max(1) > 0))
+
 
 class _Builder:
     def __init__(self, points: Array):

@@ -14,7 +14,7 @@ import numpy as np
 from ..datafiles import Record, load_folder
 from ..kinds import Array, there
 from ..landmarks.schema import FRONT
-from ..proportions.registry import Reading, Role, front_registry
+from ..proportions.registry import Reading, Role, Tolerance, front_registry
 
 
 class Rule(Record):
@@ -41,30 +41,6 @@ def tolerance_table() -> ToleranceTable:
     return load_folder("orthomet.core.check.data", ToleranceTable)["tolerances"]
 
 
-_BIG = {"face_width_hh", "head_width_hh", "jaw_width_fw", "outer_span_fw", "face_ratio"}
-_INTERVAL = {
-    "nose_mouth_hh",
-    "brow_eye_hh",
-    "chin_hh",
-    "forehead_hh",
-    "eye_mouth_hh",
-    "eye_gap_ew",
-    "brow_gap_ew",
-    "philtrum_share",
-}
-
-
-def rule_of(reading: Reading) -> str:
-    k = reading.key
-    if k.endswith("_station"):
-        return "station"
-    if reading.role is Role.BALANCE or k == "eye_tilt_deg":
-        return "level"
-    if k in _BIG:
-        return "big"
-    return "interval" if k in _INTERVAL else "length"
-
-
 @dataclass(frozen=True)
 class Row:
     """One compared length: a reading, or (with ``sides``) the left–right difference of a pair's size."""
@@ -83,17 +59,6 @@ class Rows:
     needs: Array
 
 
-_LEFT_OUT = {
-    "gaze_l_ew",
-    "gaze_r_ew",
-    "gaze_agreement_ew",
-    "feature_offset_hh",
-    "upper_lip_share",
-    "eye_area_face",
-    "brow_tilt_deg",
-}
-
-
 _FIRST = {Role.INDEPENDENT: 0, Role.DERIVED: 1, Role.OBSERVED: 2, Role.BALANCE: 3}
 """A length that several readings share is told by the planned one."""
 
@@ -104,17 +69,17 @@ def face_rows() -> Rows:
     rows: list[Row] = []
     seen: set[bytes] = set()
     for r in sorted(reg.readings, key=lambda r: _FIRST[r.role]):
-        if r.key in _LEFT_OUT or "_l_" in r.key or "_r_" in r.key:
+        if r.tolerance is Tolerance.NONE or r.pair:
             continue
         form = r.over.row(FRONT)
         mark = np.round(form, 9).tobytes()
         if mark in seen or not form.any():
             continue
         seen.add(mark)
-        rows.append(Row(r.key, rule_of(r), form, _needs(r)))
+        rows.append(Row(r.key, r.tolerance, form, _needs(r)))
     for r in reg.readings:
-        if "_l_" in r.key and r.key not in _LEFT_OUT:
-            other = reg[r.key.replace("_l_", "_r_")]
+        if r.side == "l" and r.tolerance is not Tolerance.NONE:
+            other = reg[r.pair]
             form = r.over.row(FRONT) - other.over.row(FRONT)
             rows.append(Row(r.key, "side", form, _needs(r) | _needs(other), (r.key, other.key)))
     return Rows(tuple(rows), np.array([r.form for r in rows]), np.array([r.needs for r in rows]))

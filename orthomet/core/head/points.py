@@ -12,6 +12,7 @@ import numpy as np
 
 from ..kinds import Array
 from ..landmarks.schema import FRONT
+from ..proportions.registry import Rule, front_registry
 from .outline import half_width, knots, width_at
 
 UPPER_LID = 0.6
@@ -109,14 +110,14 @@ def plan_points(p: Mapping[str, float], asymmetry: Asymmetry | None = None) -> A
 
 def _lopsided(points: Array, values: Mapping[str, float]) -> Array:
     out = points.copy()
+    reg = front_registry()
     for key, v in values.items():
-        what, base = key.split("_", 1)
-        base = base.removesuffix("_hh")
-        if what == "offset":
-            out[FRONT.index[base], 0] += v
+        r = reg[key]
+        if r.rule is Rule.OFFSET:
+            out[FRONT.index[r.about], 0] += v
             continue
-        left, right = FRONT.index[base + "_l"], FRONT.index[base + "_r"]
-        if what == "level":
+        left, right = FRONT.index[f"{r.about}_l"], FRONT.index[f"{r.about}_r"]
+        if r.rule is Rule.LEVEL:
             out[left, 1] += v / 2
             out[right, 1] -= v / 2
         else:

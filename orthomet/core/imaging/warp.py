@@ -154,13 +154,16 @@ def _shift(s: Spline, places: Array) -> Array:
     return np.asarray(out)
 
 
-def warped(picture: Array, target: Array, source: Array, step: int = STEP) -> Array:
+def warped(picture: Array, target: Array, source: Array, step: int = STEP, halved: float = 1.0) -> Array:
     """A picture ``(h, w, c)`` uint8 with what lies at ``source`` brought to ``target`` (pixels), the background kept.
+
+    ``halved``: how many of the points' pixels are one of the picture's, where it is a smaller copy.
 
     Raises
     ------
     LandmarkError
     """
+    target, source = target / halved, source / halved
     o = oval(target, source)
     (x0, y0, x1, y1), shift = shifts(spline(*anchored(target, source, o)), o, (picture.shape[1], picture.shape[0]), step)
     out = picture.copy()

@@ -13,7 +13,7 @@ from ..kept import remembered
 from ..kinds import Array
 from ..proportions.measure import Measured, measure_array
 from ..proportions.norms import Norm, norm
-from ..proportions.registry import Registry, Role, front_registry
+from ..proportions.registry import UNEVENNESS, Registry, Role, front_registry
 from ..styles.library import Style, style
 from .decisions import Decisions
 from .feasible import Active, Allowance, allow, decree, nearest_feasible
@@ -22,7 +22,6 @@ from .scores import Likeness, NoticedKept, likeness, noticed_kept, style_score
 from .space import Space, face_space
 
 NOTICED = 5
-UNEVEN = ("level_", "centre_", "offset_")
 
 
 @dataclass(frozen=True)
@@ -210,10 +209,11 @@ def _in_words(
 
 def _asymmetry(measured: Measured, decisions: Decisions) -> Asymmetry:
     """What is kept of the reference's left–right difference, and what the artist chose on top."""
-    k = decisions.balance
-    kept = {key: v * k for key, v in measured.table.items() if key.startswith(UNEVEN)} if k else {}
+    k, reg = decisions.balance, front_registry()
+    uneven = {r.key for r in reg.readings if r.rule in UNEVENNESS}
+    kept = {key: v * k for key, v in measured.table.items() if key in uneven} if k else {}
     for key, v in decisions.uneven.items():
-        if key.startswith(UNEVEN) and key in front_registry().index:
+        if key in uneven:
             kept[key] = kept.get(key, 0.0) + v
     return Asymmetry(kept)
 
@@ -239,7 +239,8 @@ class Cost:
     """What one trait (or, with an empty key, the style's pull as a whole) takes from the likeness, and why."""
 
     key: str
-    points: float
+    lost: float
+    """In points of likeness."""
     why: str
 
 
@@ -261,4 +262,4 @@ def costs(plan: Plan, decisions: Decisions, most: int = 4) -> list[Cost]:
             else "shifted"
         )
         out.append(Cost(k, loss, why))
-    return sorted((c for c in out if c.points >= 0.5), key=lambda c: -c.points)[:most]
+    return sorted((c for c in out if c.lost >= 0.5), key=lambda c: -c.lost)[:most]

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from ..features.choices import FeatureChoices
+from ..landmarks.frame import head_height
 from ..landmarks.own import OwnSpan
 from ..landmarks.points import Landmarks, State
 from ..landmarks.views import OWN, SCHEMAS
@@ -207,10 +208,21 @@ def set_states(marks: Marks, names: list[str], state: State) -> Marks:
     return out
 
 
-def confirm(marks: Marks, names: list[str], spreads: Mapping[str, float] | None = None) -> Marks:
-    """Estimated points become placed. ``spreads`` keeps how uncertain one still is (a crown under hair)."""
+CROWN_SPREAD = 0.015
+"""How uncertain a crown under hair stays once confirmed, in heads (own)."""
+
+
+def confirm(marks: Marks, names: list[str]) -> Marks:
+    """Estimated points become placed. A crown is found under hair: confirmed, it stays uncertain until it is placed by hand."""
     out = set_states(marks, names, State.PLACED)
-    return _with(out, spread={**out.spread, **(spreads or {})})
+    tall = head_height(marks.points)
+    return _with(out, spread={**out.spread, "vertex": CROWN_SPREAD * tall}) if "vertex" in names and tall else out
+
+
+def nudge(marks: Marks, name: str, by: tuple[float, float]) -> tuple[float, float]:
+    """Where a point lies once it is moved by so many pixels."""
+    x, y = marks.points[name]
+    return x + by[0], y + by[1]
 
 
 def take_away(marks: Marks, names: list[str]) -> Marks:

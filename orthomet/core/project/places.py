@@ -14,6 +14,7 @@ from ..landmarks.mirror import mirrored
 from ..landmarks.own import OwnSpan
 from ..landmarks.points import Landmarks, State
 from ..landmarks.turn import Turn
+from ..landmarks.views import OWN
 from .edits import Edit, change_drawing, change_reference, change_sample, marks_of, place, take_landmarks
 from .model import Drawing, Marks, Project, Reference
 
@@ -135,7 +136,7 @@ def lay_found(at: Place, found: Landmarks, turn: Turn | None) -> Edit:
 
 def with_own(old: Marks, points: dict[str, tuple[float, float]]) -> dict[str, tuple[float, float]]:
     """New points, the artist's own ones kept."""
-    return {**{n: xy for n, xy in old.points.items() if n.startswith("own_")}, **points}
+    return {**{n: xy for n, xy in old.points.items() if OWN.fullmatch(n)}, **points}
 
 
 def mirror_sure(marks: Marks, by: LevelBy = LevelBy.CENTRE) -> Marks:

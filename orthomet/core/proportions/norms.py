@@ -14,7 +14,7 @@ from ..kept import remembered
 from ..kinds import Array, Kind, backward, forward, spread
 from .follow import Row, rows_of
 from .growth import figure_of_age, growth
-from .registry import Registry, front_registry
+from .registry import UNEVENNESS, Reading, Registry, Rule, front_registry
 from .youth import face_of_age, youth
 
 
@@ -59,13 +59,13 @@ def tables() -> dict[str, NormTable]:
     return load_folder("orthomet.core.proportions.data", NormTable)
 
 
-def _row(table: NormTable, key: str) -> NormRow | None:
-    if key in table.readings:
-        return table.readings[key]
+def _row(table: NormTable, r: Reading) -> NormRow | None:
+    if r.key in table.readings:
+        return table.readings[r.key]
     b = table.balance
-    if key.startswith("gaze"):
+    if r.rule is Rule.GAZE:
         return NormRow(norm=b.norm, sd=b.gaze_sd, source=b.source)
-    if key.startswith(("level_", "centre_", "offset_", "feature_offset")):
+    if r.rule in (*UNEVENNESS, Rule.BLOCK):
         return NormRow(norm=b.norm, sd=b.sd, source=b.source)
     return None
 
@@ -82,7 +82,7 @@ def by_kind(registry: Registry, op: object, *columns: Array) -> Array:
 
 
 def lay_out(table: NormTable, registry: Registry) -> Norm:
-    rows = [_row(table, k) for k in registry.keys]
+    rows = [_row(table, r) for r in registry.readings]
     mean = np.array([r.norm if r else np.nan for r in rows])
     sd = np.array([r.sd if r else np.nan for r in rows])
     sources = tuple(r.source if r else "" for r in rows)

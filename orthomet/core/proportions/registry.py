@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache, cached_property
+from typing import Any
 
 from ..errors import UnknownName
 from ..kinds import Kind
@@ -26,7 +27,36 @@ class Role(StrEnum):
     BALANCE = "balance"  # left against right, and against the centre line
 
 
+class Rule(StrEnum):
+    """What a reading says of its landmarks."""
+
+    SIZE = "size"  # a length, or a share of one
+    STATION = "station"  # how far down the head something lies
+    ANGLE = "angle"
+    LEVEL = "level"  # the left one of a pair below the right one
+    CENTRE = "centre"  # the middle of a pair off the face's centre line
+    OFFSET = "offset"  # a midline point off the centre line
+    BLOCK = "block"  # all features together off the centre line
+    GAZE = "gaze"  # a pupil off the middle of its opening
+
+
+UNEVENNESS = (Rule.LEVEL, Rule.CENTRE, Rule.OFFSET)
+"""What is kept of a face's left and right, and what an artist may choose on top."""
+
+
+class Tolerance(StrEnum):
+    """By which rule of the tolerance table a check judges a reading; NONE: it is not compared."""
+
+    STATION = "station"
+    LEVEL = "level"
+    BIG = "big"
+    INTERVAL = "interval"
+    LENGTH = "length"
+    NONE = ""
+
+
 Quotient = tuple[Form, Form]
+_MEASURES = ((HH, "heads"), (FW, "face widths"), (EW, "eyes"), (HW, "head widths"))
 
 
 @dataclass(frozen=True)
@@ -45,6 +75,14 @@ class Reading:
     angle: bool = False
     by_words: str = ""
     """What it is counted in, where that is none of the head's own measures."""
+    rule: Rule = Rule.SIZE
+    tolerance: Tolerance = Tolerance.LENGTH
+    side: str = ""
+    """``l`` or ``r`` where it is about one side of a pair alone."""
+    pair: str = ""
+    """Key of the same reading of the other side."""
+    about: str = ""
+    """Of an unevenness: the landmark it is about, or the pair's name without its side."""
 
     @property
     def over(self) -> Form:
@@ -60,7 +98,7 @@ class Reading:
         if self.angle:
             return "°"
         by = self.quotients[0][1]
-        return {id(HH): "heads", id(FW): "face widths", id(EW): "eyes", id(HW): "head widths"}.get(id(by), self.by_words)
+        return next((words for form, words in _MEASURES if by == form), self.by_words)
 
 
 @dataclass(frozen=True)
@@ -95,9 +133,21 @@ IND, DER, OBS = Role.INDEPENDENT, Role.DERIVED, Role.OBSERVED
 SIZE, STATION, SIGNED = Kind.SIZE, Kind.STATION, Kind.SIGNED
 
 
-def _one(key: str, label: str, kind: Kind, group: str, over: Form, by: Form, role: Role, words: str, meaning: str) -> Reading:
+def _one(
+    key: str, label: str, kind: Kind, group: str, over: Form, by: Form, role: Role, words: str, meaning: str,
+    tolerance: Tolerance = Tolerance.LENGTH, rule: Rule = Rule.SIZE,
+) -> Reading:  # fmt: skip
     low, high = words.split("/")
-    return Reading(key, label, meaning, kind, group, ((over, by),), role, low, high)
+    return Reading(key, label, meaning, kind, group, ((over, by),), role, low, high, rule=rule, tolerance=tolerance)
+
+
+def _uneven(
+    key: str, label: str, meaning: str, over: Form, rule: Rule, about: str, tolerance: Tolerance = Tolerance.LEVEL
+) -> Reading:
+    low, high = ("right low", "left low") if rule is Rule.LEVEL else ("to the right", "to the left")
+    return Reading(
+        key, label, meaning, SIGNED, "Balance", ((over, HH),), Role.BALANCE, low, high, rule=rule, tolerance=tolerance, about=about
+    )  # fmt: skip
 
 
 def _stations() -> list[Reading]:
@@ -113,7 +163,19 @@ def _stations() -> list[Reading]:
         ("ear_bottom", "Ear bottom", "Head", both("subaurale"), IND, "mean of both ear lobes"),
     ]
     return [
-        _one(f"{k}_station", label, STATION, group, y(*pts) - y("vertex"), HH, role, "high/low", f"{m}; crown 0, chin 1")
+        _one(
+            f"{k}_station",
+            label,
+            STATION,
+            group,
+            y(*pts) - y("vertex"),
+            HH,
+            role,
+            "high/low",
+            f"{m}; crown 0, chin 1",
+            Tolerance.STATION,
+            Rule.STATION,
+        )
         for k, label, group, pts, role, m in rows
     ]
 
@@ -127,42 +189,43 @@ def _sizes() -> list[Reading]:
     face = y("gnathion") - y("trichion")
     upper, lower = y("stomion") - y("labiale_superius"), y("labiale_inferius") - y("stomion")
     nw, sl, fl = "narrow/wide", "short/long", "thin/full"
-    rows = [
+    BIG, INTERVAL, NONE = Tolerance.BIG, Tolerance.INTERVAL, Tolerance.NONE
+    rows: list[tuple[Any, ...]] = [
         ("eye_width_fw", "Eye width", SIZE, "Eyes", EW, FW, IND, nw, "corner to corner, in face widths"),
-        ("eye_gap_ew", "Gap between", SIGNED, "Eyes", span("endocanthion"), EW, IND, "close/wide", "between the inner corners, in eye widths"),
+        ("eye_gap_ew", "Gap between", SIGNED, "Eyes", span("endocanthion"), EW, IND, "close/wide", "between the inner corners, in eye widths", INTERVAL),
         ("eye_opening_ew", "Eye opening", SIZE, "Eyes", eye_open, EW, IND, "hooded/open", "upper lid to lower lid, in eye widths"),
         ("iris_ew", "Iris", SIZE, "Eyes", iris, EW, IND, "small/large", "iris across, in eye widths"),
         ("pupil_iris", "Pupil", SIZE, "Eyes", width("pupil_lateral", "pupil_medial"), iris, OBS, "small/large", "pupil across, in iris widths"),
         ("lid_visible_eo", "Lid showing", SIZE, "Eyes", height("lid_crease", "palpebrale_superius"), eye_open, OBS, "hidden/deep", "crease to lid edge, in openings"),
         ("brow_length_ew", "Brow length", SIZE, "Eyes", width("brow_outer", "brow_inner"), EW, IND, sl, "inner to outer end, in eye widths"),
         ("brow_thickness_ew", "Brow thickness", SIZE, "Eyes", height("brow_peak", "brow_lower_peak"), EW, IND, "thin/thick", "at its peak, in eye widths"),
-        ("brow_gap_ew", "Brow gap", SIGNED, "Eyes", span("brow_inner"), EW, OBS, "close/wide", "between the brows' inner ends, in eye widths"),
+        ("brow_gap_ew", "Brow gap", SIGNED, "Eyes", span("brow_inner"), EW, OBS, "close/wide", "between the brows' inner ends, in eye widths", INTERVAL),
         ("brow_peak_ew", "Brow peak place", SIGNED, "Eyes", width("brow_peak", "endocanthion"), EW, OBS, "inward/outward", "from the inner corner along the eye, in eye widths"),
-        ("brow_eye_hh", "Brow to eye", SIZE, "Eyes", eye_line - brow_line, HH, DER, "tight/open", "brow line to eye line, in heads"),
+        ("brow_eye_hh", "Brow to eye", SIZE, "Eyes", eye_line - brow_line, HH, DER, "tight/open", "brow line to eye line, in heads", INTERVAL),
         ("eye_height_hh", "Eye height", SIZE, "Eyes", eye_open, HH, DER, "low/tall", "upper lid to lower lid, in heads"),
-        ("outer_span_fw", "Outer corners apart", SIZE, "Eyes", span("exocanthion"), FW, DER, nw, "between the outer corners, in face widths"),
+        ("outer_span_fw", "Outer corners apart", SIZE, "Eyes", span("exocanthion"), FW, DER, nw, "between the outer corners, in face widths", BIG),
         ("eyes_across", "Eyes across the face", SIZE, "Eyes", FW, EW, DER, "few/many", "how many eye widths the face is wide"),
-        ("eye_mouth_hh", "Eye to mouth", SIZE, "Mouth", y("stomion") - eye_line, HH, DER, sl, "eye line to mouth line, in heads"),
+        ("eye_mouth_hh", "Eye to mouth", SIZE, "Mouth", y("stomion") - eye_line, HH, DER, sl, "eye line to mouth line, in heads", INTERVAL),
         ("eye_mouth_fw", "Eye to mouth by width", SIZE, "Mouth", y("stomion") - eye_line, FW, DER, sl, "eye line to mouth line, in face widths"),
         ("nose_length_hh", "Nose length", SIZE, "Nose", y("subnasale") - y("nasion"), HH, IND, sl, "root to base, in heads"),
         ("nose_width_fw", "Nose width", SIZE, "Nose", span("alare"), FW, IND, nw, "wing to wing, in face widths"),
         ("mouth_width_fw", "Mouth width", SIZE, "Mouth", span("cheilion"), FW, IND, nw, "corner to corner, in face widths"),
         ("upper_lip_hh", "Upper lip", SIZE, "Mouth", upper, HH, IND, fl, "its red, at the middle, in heads"),
         ("lower_lip_hh", "Lower lip", SIZE, "Mouth", lower, HH, IND, fl, "its red, at the middle, in heads"),
-        ("upper_lip_share", "Upper lip's share", STATION, "Mouth", upper, upper + lower, DER, fl, "of the red of both lips"),
-        ("philtrum_share", "Philtrum share", STATION, "Mouth", y("labiale_superius") - y("subnasale"), y("gnathion") - y("subnasale"), DER, sl, "nose base to the upper lip's edge, of nose base to chin"),
-        ("nose_mouth_hh", "Nose to mouth", SIZE, "Mouth", nose_mouth, HH, DER, sl, "nose base to mouth line, in heads"),
+        ("upper_lip_share", "Upper lip's share", STATION, "Mouth", upper, upper + lower, DER, fl, "of the red of both lips", NONE),
+        ("philtrum_share", "Philtrum share", STATION, "Mouth", y("labiale_superius") - y("subnasale"), y("gnathion") - y("subnasale"), DER, sl, "nose base to the upper lip's edge, of nose base to chin", INTERVAL),
+        ("nose_mouth_hh", "Nose to mouth", SIZE, "Mouth", nose_mouth, HH, DER, sl, "nose base to mouth line, in heads", INTERVAL),
         ("mouth_nose", "Mouth by nose", SIZE, "Mouth", span("cheilion"), span("alare"), DER, nw, "mouth width in nose widths"),
         ("cheilion_alare_fw", "Corner past nostril", SIGNED, "Mouth", (span("cheilion") - span("alare")) * 0.5, FW, DER, "inside/outside", "mouth corner beyond the nostril wing, in face widths"),
         ("cheilion_pupil_fw", "Corner past pupil", SIGNED, "Mouth", (span("cheilion") - span("pupil")) * 0.5, FW, OBS, "inside/outside", "mouth corner beyond the pupil, in face widths"),
-        ("face_width_hh", "Face width", SIZE, "Head", FW, HH, IND, nw, "cheek to cheek, in heads"),
-        ("head_width_hh", "Skull width", SIZE, "Head", HW, HH, IND, nw, "the skull at its widest, in heads"),
-        ("jaw_width_fw", "Jaw width", SIZE, "Head", span("gonion"), FW, IND, nw, "corner to corner, in face widths"),
+        ("face_width_hh", "Face width", SIZE, "Head", FW, HH, IND, nw, "cheek to cheek, in heads", BIG),
+        ("head_width_hh", "Skull width", SIZE, "Head", HW, HH, IND, nw, "the skull at its widest, in heads", BIG),
+        ("jaw_width_fw", "Jaw width", SIZE, "Head", span("gonion"), FW, IND, nw, "corner to corner, in face widths", BIG),
         ("chin_width_fw", "Chin width", SIZE, "Head", span("chin_side"), FW, IND, nw, "side to side, in face widths"),
         ("temple_width_fw", "Temple width", SIZE, "Head", span("frontotemporale"), FW, OBS, nw, "temple to temple, in face widths"),
-        ("face_ratio", "Height by width", SIZE, "Head", HH, FW, DER, "broad/tall", "head height in face widths"),
-        ("chin_hh", "Chin", SIZE, "Mouth", y("gnathion") - y("stomion"), HH, DER, sl, "mouth line to chin, in heads"),
-        ("forehead_hh", "Forehead", SIZE, "Head", brow_line - y("trichion"), HH, DER, "low/high", "hairline to brow line, in heads"),
+        ("face_ratio", "Height by width", SIZE, "Head", HH, FW, DER, "broad/tall", "head height in face widths", BIG),
+        ("chin_hh", "Chin", SIZE, "Mouth", y("gnathion") - y("stomion"), HH, DER, sl, "mouth line to chin, in heads", INTERVAL),
+        ("forehead_hh", "Forehead", SIZE, "Head", brow_line - y("trichion"), HH, DER, "low/high", "hairline to brow line, in heads", INTERVAL),
         ("upper_third", "Upper third", STATION, "Head", brow_line - y("trichion"), face, DER, sl, "hairline to brow, of hairline to chin"),
         ("middle_third", "Middle third", STATION, "Head", y("subnasale") - brow_line, face, DER, sl, "brow to nose base, of hairline to chin"),
         ("lower_third", "Lower third", STATION, "Head", y("gnathion") - y("subnasale"), face, DER, sl, "nose base to chin, of hairline to chin"),
@@ -182,10 +245,10 @@ def _angles_and_areas() -> list[Reading]:
     tilt = (height("exocanthion", "endocanthion"), EW)
     brow = (height("brow_outer", "brow_inner"), width("brow_outer", "brow_inner"))
     return [
-        Reading("eye_tilt_deg", "Corner tilt", "outer corner above the inner one, in degrees", SIGNED, "Eyes", (tilt,), IND, "down", "up", True),
-        Reading("brow_tilt_deg", "Brow tilt", "outer end above the inner one, in degrees", SIGNED, "Eyes", (brow,), OBS, "down", "up", True),
+        Reading("eye_tilt_deg", "Corner tilt", "outer corner above the inner one, in degrees", SIGNED, "Eyes", (tilt,), IND, "down", "up", True, rule=Rule.ANGLE, tolerance=Tolerance.LEVEL),
+        Reading("brow_tilt_deg", "Brow tilt", "outer end above the inner one, in degrees", SIGNED, "Eyes", (brow,), OBS, "down", "up", True, rule=Rule.ANGLE, tolerance=Tolerance.NONE),
         Reading("eye_area_face", "Eye area", "both eyes' boxes as a share of the face's box", SIZE, "Eyes",
-                ((EW * 2, FW), (eye_open, HH)), DER),
+                ((EW * 2, FW), (eye_open, HH)), DER, tolerance=Tolerance.NONE),
     ]  # fmt: skip
 
 
@@ -201,68 +264,43 @@ _SIDED: list[tuple[str, str, str, Callable[[str], Form], Form, str, str]] = [
 def _balance() -> list[Reading]:
     out = []
     for pattern, label, group, form, by, low, high in _SIDED:
-        for s, word in (("l", "Left"), ("r", "Right")):
+        for s, other, word in (("l", "r", "Left"), ("r", "l", "Right")):
             text = f"the character's {word.lower()} side alone"
             out.append(
-                Reading(pattern.format(s), label.format(word), text, SIZE, group, ((form(s), by),), Role.BALANCE, low, high)
-            )
+                Reading(
+                    pattern.format(s), label.format(word), text, SIZE, group, ((form(s), by),), Role.BALANCE, low, high,
+                    tolerance=Tolerance.LEVEL, side=s, pair=pattern.format(other),
+                )
+            )  # fmt: skip
     bases = dict.fromkeys(m.base for m in FRONT.landmarks if m.side)
     words = {m.base: m.words.removeprefix("left ") for m in FRONT.landmarks if m.side}
     for b in bases:
+        w = words[b]
         level = y(f"{b}_l") - y(f"{b}_r")
-        text = f"{words[b]}: left one below the right one, in heads"
-        out.append(
-            Reading(
-                f"level_{b}_hh",
-                f"Level, {words[b]}",
-                text,
-                SIGNED,
-                "Balance",
-                ((level, HH),),
-                Role.BALANCE,
-                "right low",
-                "left low",
-            )
-        )
+        out.append(_uneven(f"level_{b}_hh", f"Level, {w}", f"{w}: left one below the right one, in heads", level, Rule.LEVEL, b))
         if b != "zygion":
-            text = f"{words[b]}: middle of the pair off the face's centre line, toward the left, in heads"
-            off = centre(b) - AXIS
-            out.append(
-                Reading(
-                    f"centre_{b}_hh",
-                    f"Centre, {words[b]}",
-                    text,
-                    SIGNED,
-                    "Balance",
-                    ((off, HH),),
-                    Role.BALANCE,
-                    "to the right",
-                    "to the left",
-                )
-            )
+            text = f"{w}: middle of the pair off the face's centre line, toward the left, in heads"
+            out.append(_uneven(f"centre_{b}_hh", f"Centre, {w}", text, centre(b) - AXIS, Rule.CENTRE, b))
     for m in FRONT.landmarks:
         if not m.side and m.group != "Hair":
             text = f"{m.words} off the face's centre line, toward the left, in heads"
-            off = x(m.name) - AXIS
-            out.append(
-                Reading(
-                    f"offset_{m.name}_hh",
-                    f"Centre, {m.words}",
-                    text,
-                    SIGNED,
-                    "Balance",
-                    ((off, HH),),
-                    Role.BALANCE,
-                    "to the right",
-                    "to the left",
-                )
-            )
+            out.append(_uneven(f"offset_{m.name}_hh", f"Centre, {m.words}", text, x(m.name) - AXIS, Rule.OFFSET, m.name))
     block = (centre("endocanthion") + centre("exocanthion") + centre("alare") + centre("cheilion")) * 0.25 - AXIS
-    out.append(Reading("feature_offset_hh", "Centre, all features", "eyes, nose and mouth together off the centre line", SIGNED, "Balance", ((block, HH),), Role.BALANCE, "to the right", "to the left"))  # fmt: skip
+    text = "eyes, nose and mouth together off the centre line"
+    out.append(_uneven("feature_offset_hh", "Centre, all features", text, block, Rule.BLOCK, "", Tolerance.NONE))
     gaze = {s: x(f"pupil_{s}") - (x(f"endocanthion_{s}") + x(f"exocanthion_{s}")) * 0.5 for s in "lr"}
-    for s, word in (("l", "Left"), ("r", "Right")):
-        out.append(Reading(f"gaze_{s}_ew", f"{word} gaze", "pupil off the middle of its opening, in eye widths", SIGNED, "Balance", ((gaze[s], EW),), Role.BALANCE, "to the right", "to the left"))  # fmt: skip
-    out.append(Reading("gaze_agreement_ew", "Gaze agrees", "difference of the two gazes, in eye widths", SIGNED, "Balance", ((gaze["l"] - gaze["r"], EW),), Role.BALANCE, "crossed", "apart"))  # fmt: skip
+    both_gazes = (
+        ("gaze_l_ew", "Left gaze", "pupil off the middle of its opening, in eye widths", gaze["l"], "to the right", "to the left", "l", "gaze_r_ew"),
+        ("gaze_r_ew", "Right gaze", "pupil off the middle of its opening, in eye widths", gaze["r"], "to the right", "to the left", "r", "gaze_l_ew"),
+        ("gaze_agreement_ew", "Gaze agrees", "difference of the two gazes, in eye widths", gaze["l"] - gaze["r"], "crossed", "apart", "", ""),
+    )  # fmt: skip
+    for key, label, meaning, over, low, high, side, pair in both_gazes:
+        out.append(
+            Reading(
+                key, label, meaning, SIGNED, "Balance", ((over, EW),), Role.BALANCE, low, high,
+                rule=Rule.GAZE, tolerance=Tolerance.NONE, side=side, pair=pair,
+            )
+        )  # fmt: skip
     return out
 
 

@@ -13,6 +13,8 @@ import numpy as np
 
 from ..datafiles import Record, load_folder
 from .growth import heads_tall
+from .registry import Rule
+from .views import every_reading
 
 
 class YouthRow(Record):
@@ -38,7 +40,7 @@ def at_youth(key: str, j: float) -> float:
     r = youth().rows[key]
     if j <= 1:
         return r.adult + j * (r.infant - r.adult)
-    if min(r.infant, r.extreme) > 0 and not key.endswith("_station"):
+    if min(r.infant, r.extreme) > 0 and every_reading()[key].rule is not Rule.STATION:
         return float(r.infant * (r.extreme / r.infant) ** (j - 1))
     return r.infant + (j - 1) * (r.extreme - r.infant)
 

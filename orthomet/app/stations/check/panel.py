@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWi
 
 from ....core.check.check import Check, Finding
 from ....core.check.own import OwnCheck
+from ....core.gauges.item import GaugeItem
 from ....core.proportions.registry import front_registry
-from ...gauges.item import GaugeItem
 from ...gauges.marks import mark_look
 from ...gauges.row import GaugeRow
 from ...theme.paint import hline, painting, pen, text

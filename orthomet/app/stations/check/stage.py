@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QPolygonF, QTransform
 from PySide6.QtWidgets import QPushButton
 
 from ....core.check.check import Check, Finding
 from ....core.landmarks.points import State
-from ....core.landmarks.schema import FRONT
 from ....core.picture import Picture
 from ...gauges.marks import mark_look
 from ...looks import overlay_looks
@@ -19,6 +17,9 @@ from ...stage.draw import cased, chip, ring_mark
 from ...stage.marked import MINOR
 from ...theme.paint import pen
 from ...theme.tokens import CASING, ON_PICTURE_DRAW, ON_PICTURE_LOOK, theme
+
+NOWHERE = (0.3, 0.5)
+"""Where a finding of no one place is told, heads on the plan."""
 
 
 class CheckStage(AskingStage):
@@ -89,21 +90,12 @@ class CheckStage(AskingStage):
         )
 
     def _off_points(self) -> set[str]:
-        if self.check is None:
-            return set()
-        out: set[str] = set()
-        for f in self.check.findings:
-            if f.move is not None:
-                out |= {FRONT.names[i] for i in np.flatnonzero(np.abs(f.move.field).max(1) > 0)}
+        out = {n for f in self.check.findings for n in f.moved} if self.check is not None else set()
         return out if len(out) < 0.6 * len(self.marks.points) else set()
 
     def lit_points(self) -> set[str]:
-        out = super().lit_points()
-        if self.check is not None and 0 <= self.lit_finding < len(self.check.findings):
-            move = self.check.findings[self.lit_finding].move
-            if move is not None:
-                out |= {FRONT.names[i] for i in np.flatnonzero(np.abs(move.field).max(1) > 0)}
-        return out
+        here = self.check is not None and 0 <= self.lit_finding < len(self.check.findings)
+        return super().lit_points() | (self.check.findings[self.lit_finding].moved if here and self.check else frozenset())
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         super().paint_over(p, frame)
@@ -119,22 +111,10 @@ class CheckStage(AskingStage):
 
     def _paint_finding(self, p: QPainter, t: QTransform, k: int, f: Finding, frame: QRectF, used: list[float]) -> None:
         assert self.check is not None
-        here = self.check.registered
-        if f.move is not None:
-            idx = np.flatnonzero(np.abs(f.move.field).max(1) > 0)
-            idx = idx[np.isfinite(here[idx]).all(1)]
-            if not len(idx):
-                return
-            i = idx[int(np.argmax(here[idx, 0]))]
-            step = f.move.field[i] * f.amount_hh
-            if np.abs(step).max() < 1e-9:
-                i = idx[int(np.argmax(np.abs(f.move.field[idx]).max(1)))]
-                step = f.move.field[i] * f.amount_hh
-            a = t.map(QPointF(*here[i]))
-            b = t.map(QPointF(*(here[i] + step)))
-        else:
-            a = b = t.map(QPointF(0.3, 0.5))
-        right = t.map(QPointF(float(np.nanmax(here[:, 0])) + 0.04, 0.5)).x()
+        if f.move is not None and f.arrow is None:
+            return
+        a, b = (t.map(QPointF(*end)) for end in f.arrow or (NOWHERE, NOWHERE))
+        right = t.map(QPointF(self.check.right_edge + 0.04, 0.5)).x()
         left = min(right, frame.right() - 150)
         y = a.y()
         while any(abs(y - v) < 26 for v in used):
@@ -145,7 +125,7 @@ class CheckStage(AskingStage):
         p.drawLine(QPointF(a.x() + 9, a.y()), QPointF(left + 2, y))
         self._arrow(p, a, b)
         mark_look(p, left + 14, y, theme.t, str(k + 1), 12 if lit else 11)
-        chip(p, left + 30, y, _short(f), ON_PICTURE_LOOK, align=Qt.AlignmentFlag.AlignLeft)
+        chip(p, left + 30, y, f.short, ON_PICTURE_LOOK, align=Qt.AlignmentFlag.AlignLeft)
 
     @staticmethod
     def _arrow(p: QPainter, a: QPointF, b: QPointF) -> None:
@@ -160,24 +140,3 @@ class CheckStage(AskingStage):
         p.setPen(pen(CASING, 1))
         p.setBrush(ON_PICTURE_LOOK)
         p.drawPolygon(QPolygonF([b, b - u * 8 + v * 4.5, b - u * 8 - v * 4.5]))
-
-
-_WAYS = {
-    "raise": "up",
-    "lower": "down",
-    "widen": "wider",
-    "narrow": "narrower",
-    "enlarge": "larger",
-    "shrink": "smaller",
-    "open": "open",
-    "close": "closed",
-}
-
-
-def _short(f: Finding) -> str:
-    """“34 px up”: the instruction as a chip beside its place."""
-    amount = f.say.rsplit("(", 1)[-1].rstrip(")")
-    way = _WAYS.get(f.direction, "")
-    if f.direction == "move":
-        way = next((w for w in ("right", "left", "apart", "together") if w in f.say), "")
-    return f"{amount} {way}".strip()

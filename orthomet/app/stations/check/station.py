@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
 from ....core.features.choices import PLAIN
+from ....core.gauges.findings import finding_items, own_item
 from ....core.head.construct import head_layers, plan_lines
 from ....core.picture import Path, Picture
 from ....core.plan.plan import Plan
@@ -24,7 +25,6 @@ from ...stage.images import ImageStore
 from ..base import Station, button
 from ..marking import MarkedSource, Marking, counts_words, estimated
 from ..pages import fill
-from .items import finding_items, own_item
 from .panel import CheckPanel
 from .stage import CheckStage
 

@@ -302,7 +302,6 @@ class HeadStation(Station):
 
     def refresh(self) -> None:
         c = self.document.character
-        self.setEnabled(c is not None)
         plan, d = self.document.plan(), self.document.decisions()
         b = self.body_now()
         s = self._scene(b)

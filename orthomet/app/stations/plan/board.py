@@ -180,7 +180,7 @@ class PlanBoard(Pannable):
         across = self.moved.on_wipe(self.panes()[0], e.position())
         self.setCursor(
             Qt.CursorShape.SizeHorCursor
-            if across or key.endswith("width_fw")
+            if across or any(h.key == key and h.across for h, _ in self.handle_places())
             else Qt.CursorShape.SizeVerCursor
             if key
             else Qt.CursorShape.ArrowCursor

@@ -11,7 +11,7 @@ from ....core.kinds import Array
 from ....core.landmarks.schema import FRONT
 from ....core.project.model import Reference
 from ...stage.draw import cased, chip
-from ...stage.images import moved_image, reduced
+from ...stage.pixels import moved_image, reduced
 from ...theme.paint import LEFT, RIGHT
 from ...theme.tokens import ON_PICTURE_POINT
 
@@ -45,7 +45,7 @@ class MovedPicture:
         if self._kept is None or self._kept[0] != key:
             source = reference.marks.landmarks().array(FRONT)
             try:
-                self._kept = (key, moved_image(small, places / factor, source / factor, LIVE_STEP))
+                self._kept = (key, moved_image(small, places, source, LIVE_STEP, factor))
             except OrthometError:
                 return None
         return self._kept[1], factor

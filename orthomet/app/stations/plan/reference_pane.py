@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage, QPainter, QPixmap, QTransform
 
-from ...stage.images import reduced
+from ...stage.pixels import reduced
 from ...theme.paint import CENTRE, painting, text
 from ...theme.tokens import theme
 

@@ -8,6 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QLabel, QStackedWidget, QWidget
 
+from ....core.gauges.item import GaugeItem
+from ....core.gauges.plan import own_items, trait_items
 from ....core.head.construct import construction
 from ....core.head.line_up import Shown
 from ....core.imaging.warp import STEP
@@ -27,20 +29,19 @@ from ....core.proportions.registry import front_registry
 from ....core.styles.schools import school, schools
 from ...ask import ask_where
 from ...document import Document
-from ...gauges.item import GaugeItem
 from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList, WeightBar
 from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
 from ...render import save_image
-from ...stage.images import ImageStore, moved_image
+from ...stage.images import ImageStore
+from ...stage.pixels import moved_image
 from ...work import Say
 from ..base import Panel, Station, button
 from ..pages import fill
 from .board import PlanBoard
 from .compare import CompareBoard
 from .handles import SETTING
-from .items import own_items, trait_items
 from .verdict import Verdict
 from .versions_bar import VersionsBar
 
@@ -272,9 +273,7 @@ class PlanStation(Station):
         c = self.document.character
         plan, measured = self.document.plan(), self.document.measured()
         if c is None:
-            self.setEnabled(False)
             return
-        self.setEnabled(True)
         d = self.document.decisions()
         self.versions.refresh()
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))

@@ -114,14 +114,14 @@ class Verdict(QWidget):
             text(p, (x, 36, 220, 20), "Nothing yet.", "small", t.c("soft"))
             return
         reg = front_registry()
-        most = max(c.points for c in found)
+        most = max(c.lost for c in found)
         for k, c in enumerate(found):
             y = 36 + k * 25
             words = f"{reg[c.key].label}, {c.why}" if c.key else "The style’s pull as a whole"
             text(p, (x, y, 158, 20), words, "body", t.c("ink"))
-            n = 34 * c.points / most
+            n = 34 * c.lost / most
             p.fillRect(QRectF(x + 196 - n, y + 6, n, 9), t.c("soft"))
-            text(p, (x + 190, y, 34, 20), f"−{c.points:.0f}" if c.points >= 1 else "−½", "value_b", t.c("ink"), RIGHT)
+            text(p, (x + 190, y, 34, 20), f"−{c.lost:.0f}" if c.lost >= 1 else "−½", "value_b", t.c("ink"), RIGHT)
 
     def _limits(self, p: QPainter, x: float, width: float) -> None:
         t, reg = theme.t, front_registry()

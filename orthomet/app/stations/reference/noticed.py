@@ -6,8 +6,8 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QCompleter, QLineEdit, QWidget
 
+from ....core.gauges.item import GaugeItem
 from ....core.proportions.registry import Role, front_registry
-from ...gauges.item import GaugeItem
 from ...gauges.marks import mark_look
 from ...theme.paint import CENTRE, hline, painting, pen, text
 from ...theme.tokens import PAD, theme

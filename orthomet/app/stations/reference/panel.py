@@ -5,13 +5,13 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
 
+from ....core.gauges.reference import gauge_items
 from ...document import Document
 from ...gauges.list import GaugeList
 from ..base import Panel
 from ..pages import PageSwitch, fill
 from .colours_page import ColoursPage
 from .idea_page import IdeaPage
-from .items import gauge_items
 from .noticed import NoticedFirst
 from .picture_page import PicturePage
 

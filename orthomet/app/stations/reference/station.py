@@ -8,6 +8,7 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from ....core.export.table import readings_csv
+from ....core.gauges.reference import value_words
 from ....core.imaging.palette import as_json, css
 from ....core.landmarks.level import LevelBy
 from ....core.landmarks.own import OWN_GROUP
@@ -16,7 +17,7 @@ from ....core.project.edits import decide, remove_reference, set_character
 from ....core.project.model import Reference
 from ....core.project.places import ReferencePlace
 from ....core.proportions.measure import missing_for
-from ....core.proportions.registry import Role
+from ....core.proportions.registry import Role, Rule
 from ....core.resolve import plan_of_style
 from ...ask import ask_where
 from ...document import Document
@@ -29,7 +30,6 @@ from ..jobs import available, swatches_of
 from ..marking import MarkedSource, Marking, counts_words, estimated
 from ..pages import fill
 from .colours_page import merged
-from .items import value_words
 from .panel import ReferencePanel
 from .spanbar import SpanBar
 from .spans import OwnSpans
@@ -247,7 +247,9 @@ class ReferenceStation(Station):
     def _light(self) -> None:
         m = self.document.seen()
         self.stage.lit_keys = set(self.hot)
-        self.stage.lit_words = {k: value_words(m.registry, k, m.table[k]) for k in self.hot if k in m.table}
+        lit = [m.registry[k] for k in self.hot if k in m.table]
+        self.stage.lit_words = {r.key: value_words(r, m.table[r.key]) for r in lit}
+        self.stage.lit_station = next((m.table[r.key] for r in lit if r.rule is Rule.STATION), None)
         self.panel.light(self.hot)
         self.stage.update()
         self.status_changed.emit()

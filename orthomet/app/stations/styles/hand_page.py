@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from ....core.gauges.item import base_item
 from ....core.kinds import backward, forward
 from ....core.proportions.norms import norm
 from ....core.proportions.registry import Role, front_registry
@@ -17,7 +18,6 @@ from ...gauges.marks import mark_look
 from ...gauges.scale import squash
 from ...theme.paint import RIGHT, hline, painting, pen, text
 from ...theme.tokens import PAD, ROW, theme
-from ..base import base_item
 from ..pages import Page
 
 NAME_W, WORD_W = 112, 112

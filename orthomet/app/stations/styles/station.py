@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu
 
 from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
+from ....core.gauges.styles import style_items
 from ....core.plan.decisions import Decisions
 from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
 from ....core.project.model import Image, Study
@@ -35,7 +36,6 @@ from .about_page import AboutPage
 from .bar import StylesBar
 from .board import StyleBoard
 from .hand_page import HandPage
-from .items import style_items
 from .pairs import PairBoard
 from .samples import Samples
 from .strip import SampleStrip

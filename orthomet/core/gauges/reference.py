@@ -6,14 +6,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from ....core.landmarks.own import OWN_GROUP
-from ....core.project.model import Character, Reference
-from ....core.proportions.measure import Measured, missing_for
-from ....core.proportions.norms import Norm
-from ....core.proportions.registry import Registry, Role
-from ....core.references import trusted
-from ...gauges.item import GaugeItem
-from ..base import base_item
+from ..landmarks.own import OWN_GROUP
+from ..landmarks.views import OWN
+from ..project.model import Character, Reference
+from ..proportions.measure import Measured, missing_for
+from ..proportions.norms import Norm
+from ..proportions.registry import Reading, Registry, Role, Rule
+from ..references import trusted
+from .item import GaugeItem, base_item
 
 FOLLOW = "Follows from these"
 
@@ -44,16 +44,15 @@ def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against
 
 
 def _words(reg: Registry, name: str, c: Character | None) -> str:
-    if name.startswith("own_"):
+    if OWN.fullmatch(name):
         title = next((s.name for s in c.spans if name in s.ends), "own part") if c else "own part"
         return f"ends of {title}"
     return reg.schema[name].words.removeprefix("left ").removeprefix("right ")
 
 
-def value_words(reg: Registry, key: str, value: float) -> str:
+def value_words(r: Reading, value: float) -> str:
     """A value with its unit, for the stage."""
-    r = reg[key]
-    if key.endswith("_station"):
+    if r.rule is Rule.STATION:
         return f"{value:.3f}"
     if r.angle:
         return f"{value:+.1f}°"

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ....core.project.model import Study
-from ....core.proportions.norms import Norm
-from ....core.proportions.registry import Registry, Role, front_registry
-from ....core.proportions.views import registry_of
-from ....core.styles.library import Style
-from ...gauges.item import GaugeItem
-from ..base import base_item
+from ..project.model import Study
+from ..proportions.norms import Norm
+from ..proportions.registry import Registry, Role, front_registry
+from ..proportions.views import registry_of
+from ..styles.library import Style
+from .item import GaugeItem, base_item
 
 
 def registries(a: Style, b: Style) -> list[Registry]:

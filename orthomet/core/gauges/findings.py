@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ....core.check.check import Check
-from ....core.check.own import OwnCheck
-from ....core.kinds import Kind
-from ....core.landmarks.own import OWN_GROUP
-from ....core.plan.own import SPREAD
-from ....core.plan.plan import Plan
-from ....core.proportions.measure import Measured
-from ....core.proportions.registry import front_registry
-from ...gauges.item import GaugeItem
-from ..base import base_item
+from ..check.check import Check
+from ..check.own import OwnCheck
+from ..kinds import Kind
+from ..landmarks.own import OWN_GROUP
+from ..plan.own import SPREAD
+from ..plan.plan import Plan
+from ..proportions.measure import Measured
+from ..proportions.registry import front_registry
+from .item import GaugeItem, base_item
 
 
 def finding_items(check: Check, plan: Plan, reference: Measured, drawn: Measured) -> dict[str, GaugeItem]:

@@ -6,7 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...core.kinds import Kind, backward, forward, spread, z_score
+from ..kinds import Kind, backward, forward, spread, z_score
+from ..proportions.norms import Norm, norm_over
+from ..proportions.registry import Registry, front_registry
 
 
 @dataclass(frozen=True)
@@ -84,3 +86,15 @@ class GaugeItem:
         if abs(z) < 0.75:
             return "as usual"
         return ("very " if abs(z) >= 1.9 else "") + (self.low if z < 0 else self.high)
+
+
+def base_item(key: str, against: Norm | None = None, registry: Registry | None = None) -> GaugeItem:
+    """A gauge item with everything that does not depend on a face; ``against`` is laid out over ``registry``."""
+    reg = registry or front_registry()
+    n = against or norm_over("adult", reg)
+    r, i = reg[key], reg.index[key]
+    mean, sd = float(n.mean[i]), float(n.sd[i])
+    known = mean == mean
+    return GaugeItem(
+        key, r.label, r.group, r.kind, mean if known else None, sd if known else None, r.low, r.high, r.meaning, r.angle
+    )

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ....core.kinds import Kind
-from ....core.landmarks.own import OWN_GROUP
-from ....core.landmarks.schema import FRONT
-from ....core.plan.decisions import Decisions
-from ....core.plan.own import SPREAD, OwnPlan
-from ....core.plan.plan import Plan, basis
-from ....core.project.model import Character
-from ....core.proportions.measure import Measured, missing_for
-from ....core.proportions.norms import Norm
-from ....core.styles.library import Style
-from ...gauges.item import GaugeItem
-from ..base import base_item
+from ..kinds import Kind
+from ..landmarks.own import OWN_GROUP
+from ..landmarks.schema import FRONT
+from ..plan.decisions import Decisions
+from ..plan.own import SPREAD, OwnPlan
+from ..plan.plan import Plan, basis
+from ..project.model import Character
+from ..proportions.measure import Measured, missing_for
+from ..proportions.norms import Norm
+from ..styles.library import Style
+from .item import GaugeItem, base_item
 
 
 def trait_items(

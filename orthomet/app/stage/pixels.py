@@ -1,0 +1,92 @@
+"""Pictures as pixels, Qt's and NumPy's, and a picture's smaller copies, so that drawing a large one stays inside a frame."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage, QPainter
+
+from ...core.kinds import Array
+
+if TYPE_CHECKING:
+    from ...core.imaging.load import Loaded
+
+
+def to_qimage(loaded: Loaded) -> QImage:
+    """Decoded pixels as an image of their own (no shared memory)."""
+    h, w = loaded.pixels.shape[:2]
+    image = QImage(loaded.pixels.data, w, h, 4 * w, QImage.Format.Format_RGBA8888)
+    return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+
+
+def to_rgb(image: QImage) -> Array:
+    """Pixels ``(h, w, 3)`` uint8 of an image, on white where it is transparent; safe off the interface thread."""
+    plain = QImage(image.size(), QImage.Format.Format_RGB888)
+    if image.hasAlphaChannel():
+        plain.fill(Qt.GlobalColor.white)
+        p = QPainter(plain)
+        p.drawImage(0, 0, image)
+        p.end()
+    else:
+        plain = image.convertToFormat(QImage.Format.Format_RGB888)
+    flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
+    return flat[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy()
+
+
+def moved_image(image: QImage, target: Array, source: Array, step: int, halved: float = 1.0) -> QImage:
+    """An image with what lies at ``source`` brought to ``target``, pixels ``(n, 2)`` each; safe off the
+    interface thread. ``halved`` where the image is a smaller copy of the one they lie on.
+
+    Raises
+    ------
+    LandmarkError
+    """
+    from ...core.imaging.warp import warped
+
+    plain = image.convertToFormat(QImage.Format.Format_RGB32)
+    flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine() // 4, 4)
+    out = np.ascontiguousarray(warped(flat[:, : plain.width()], target, source, step, halved))
+    return QImage(out.data, plain.width(), plain.height(), 4 * plain.width(), QImage.Format.Format_RGB32).copy()
+
+
+_LEVELS: OrderedDict[int, list[QImage]] = OrderedDict()
+LEVELS_BUDGET = 128 * 1024 * 1024
+
+
+def keep_levels(image: QImage) -> None:
+    """Halve a picture down to a small one, so that the first paint of a large one has nothing left to do."""
+    levels, best = [], image
+    while min(best.width(), best.height()) > 600:
+        best = _half(best)
+        levels.append(best)
+    _put(image.cacheKey(), levels)
+
+
+def _half(image: QImage) -> QImage:
+    size = (max(1, image.width() // 2), max(1, image.height() // 2))
+    return image.scaled(*size, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+
+
+def _put(key: int, levels: list[QImage]) -> list[QImage]:
+    _LEVELS[key] = levels
+    _LEVELS.move_to_end(key)
+    while len(_LEVELS) > 1 and sum(i.sizeInBytes() for kept in _LEVELS.values() for i in kept) > LEVELS_BUDGET:
+        _LEVELS.popitem(last=False)
+    return levels
+
+
+def reduced(image: QImage, scale: float) -> tuple[QImage, float]:
+    """The picture halved as often as ``scale`` allows, and by how much: drawing a small copy is fast and does not alias.
+
+    Halves are kept per picture, so that zooming and panning a large one stays inside a frame.
+    """
+    levels = _put(image.cacheKey(), _LEVELS.get(image.cacheKey(), []))
+    best, factor, k = image, 1.0, 0
+    while scale < 0.5 and min(best.width(), best.height()) >= 8:
+        if k == len(levels):
+            levels.append(_half(best))
+        best, factor, scale, k = levels[k], factor * 2, scale * 2, k + 1
+    return best, factor
