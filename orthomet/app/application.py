@@ -6,10 +6,19 @@ import logging
 import os
 import sys
 import traceback
+from collections.abc import Callable
 from types import TracebackType
+from typing import TYPE_CHECKING
 
 from ..core.errors import OrthometError
 from ..log import keep_log
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QApplication
+
+    from .shell import Window
+
+Hook = Callable[[type[BaseException], BaseException, TracebackType | None], None]
 
 
 def display_problem() -> str:
@@ -24,19 +33,21 @@ def display_problem() -> str:
     return ""
 
 
-def make_application() -> object:
+def make_application() -> QApplication:
     from PySide6.QtGui import QIcon
     from PySide6.QtWidgets import QApplication
 
-    app = QApplication.instance() or QApplication(["orthomet"])
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(["orthomet"])
     app.setApplicationName("orthomet")
     app.setOrganizationName("orthomet")
     app.setApplicationDisplayName("Orthomet")
-    app.setDesktopFileName("orthomet")  # type: ignore[attr-defined]
+    app.setDesktopFileName("orthomet")
     from pathlib import Path
 
-    app.setWindowIcon(QIcon(str(Path(__file__).with_name("orthomet.svg"))))  # type: ignore[attr-defined]
-    app.setStyle("Fusion")  # type: ignore[attr-defined]
+    app.setWindowIcon(QIcon(str(Path(__file__).with_name("orthomet.svg"))))
+    app.setStyle("Fusion")
     from .theme.fonts import load_fonts
 
     load_fonts()
@@ -44,14 +55,14 @@ def make_application() -> object:
     return app
 
 
-def _choose_theme(app: object) -> None:
+def _choose_theme(app: QApplication) -> None:
     from PySide6.QtCore import QSettings, Qt
 
     from .theme.tokens import theme
 
     chosen = os.environ.get("ORTHOMET_THEME") or QSettings().value("theme", "")
     if not chosen:
-        dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark  # type: ignore[attr-defined]
+        dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
         chosen = "night" if dark else "day"
     theme.use(str(chosen))
 
@@ -87,7 +98,7 @@ def run(file: str | None, demo: bool = False) -> int:
         QTimer.singleShot(0, _warm_up)
 
     QTimer.singleShot(0, after_first_paint)
-    return int(app.exec())  # type: ignore[attr-defined]
+    return int(app.exec())
 
 
 def _warm_up() -> None:
@@ -95,12 +106,12 @@ def _warm_up() -> None:
     import scipy.optimize  # noqa: F401
 
 
-def _tell(window: object) -> object:
+def _tell(window: Window) -> Hook:
     """An unexpected error is logged with its trace and told in a sentence; the work goes on."""
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         traceback.print_exception(kind, error, trace)
         logging.getLogger("orthomet").error("unexpected", exc_info=(kind, error, trace))
-        window.ledge.say("Something unexpected went wrong; your work is safe. The log has the details.", bad=True)  # type: ignore[attr-defined]
+        window.ledge.say("Something unexpected went wrong; your work is safe. The log has the details.", bad=True)
 
     return hook

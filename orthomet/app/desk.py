@@ -187,7 +187,7 @@ class Desk(QObject):
             return self.filing.open(path)
         if path.lower().endswith(".json") and is_style_file(path):
             self.go_named("Styles")
-            return self.station.open_style(path)  # type: ignore[attr-defined]
+            return self.station.open_file(path)
         if path.lower().endswith(ENDINGS):
             return self.landmarks.open(path)
         self.add_picture(path, Path(path).name)

@@ -9,6 +9,7 @@ import logging
 from abc import ABCMeta
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QObject, QSettings, Signal
 
@@ -306,7 +307,7 @@ def _first_sentence(e: ValueError) -> str:
 
 
 def recent_files() -> list[str]:
-    value = QSettings().value("recent", [])
+    value: Any = QSettings().value("recent", [])
     items = [value] if isinstance(value, str) else list(value or [])
     return [str(v) for v in items if Path(str(v)).exists()][:RECENT]
 

@@ -36,7 +36,7 @@ def read_picture(source: str | bytes, name: str) -> Read:
 
     data = read_bytes(source) if isinstance(source, str) else source
     image, fmt = decode(data, name)
-    record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))  # type: ignore[arg-type]
+    record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))
     return Read(record, data, image, Path(name).stem)
 
 

@@ -20,6 +20,7 @@ from ..core.export.look import Look, looks
 from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
 from ..core.files import in_words, write_whole
+from ..core.kinds import Array
 from ..core.picture import Path, Picture, Role, Text
 
 MAX_PNG_SIDE = 20_000
@@ -29,7 +30,7 @@ WIDEST_PEN = 1.5
 Say = Callable[[str], bool]
 
 
-def polygon(points: np.ndarray) -> QPolygonF:
+def polygon(points: Array) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
 
 

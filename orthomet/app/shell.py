@@ -34,7 +34,7 @@ class Window(QMainWindow):
         self.resize(*self._first_size())
         geometry = QSettings().value("geometry")
         if geometry is not None:
-            self.restoreGeometry(geometry)  # type: ignore[arg-type]
+            self.restoreGeometry(geometry)
         self.desk: Desk | None = None
         self.shelf, self.ledge, self.rail = Shelf(), Ledge(), Rail([(e.name, e.keys) for e in TABLE])
         self.shelf.set_title("Orthomet", "")

@@ -74,7 +74,7 @@ def landmarks(o: argparse.Namespace) -> None:
     kind = o.out.lower().rsplit(".", 1)[-1]
     if kind not in ("json", "pts"):
         raise FormatError(f"Landmarks are written as .json or .pts; {quoted(o.out)} is neither.")
-    more = {}
+    more: dict[str, Any] = {}
     if o.auto:
         marks, more = _found(o.source, o.face)
     elif not o.source.lower().endswith((".json", ".pts")):

@@ -24,4 +24,5 @@ def pchip(x: Any, y: Any) -> Callable[[Any], Array]:
     """
     from scipy.interpolate import PchipInterpolator
 
-    return PchipInterpolator(rising(x), y)
+    curve: Callable[[Any], Array] = PchipInterpolator(rising(x), y)
+    return curve

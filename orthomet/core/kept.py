@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import wraps
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, ParamSpec, TypeVar, cast
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -46,7 +46,7 @@ def remembered(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
                 if len(known) == len(args) and all(map(_same, known, args)):
                     if k < len(entries) - 1:
                         held[0] = (*entries[:k], *entries[k + 1 :], entries[k])
-                    return result
+                    return cast(T, result)
             made = f(*args, **kwargs)
             held[0] = (*held[0][1 - most :], (args, made)) if most > 1 else ((args, made),)
             return made

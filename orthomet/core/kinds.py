@@ -33,10 +33,10 @@ def forward(kind: Kind, value: ArrayLike) -> Array:
     v = np.asarray(value, float)
     with np.errstate(invalid="ignore", divide="ignore"):
         if kind is Kind.SIZE:
-            return np.where(v > 0, np.log(np.where(v > 0, v, 1.0)), np.nan)
+            return np.asarray(np.where(v > 0, np.log(np.where(v > 0, v, 1.0)), np.nan))
         if kind is Kind.STATION:
             c = np.clip(v, SHARE_EDGE, 1 - SHARE_EDGE)
-            return np.log(c / (1 - c))
+            return np.asarray(np.log(c / (1 - c)))
     return v.copy()
 
 
@@ -44,9 +44,9 @@ def backward(kind: Kind, value: ArrayLike) -> Array:
     """Inverse of :func:`forward`."""
     y = np.asarray(value, float)
     if kind is Kind.SIZE:
-        return np.exp(y)
+        return np.asarray(np.exp(y))
     if kind is Kind.STATION:
-        return 1 / (1 + np.exp(-y))
+        return np.asarray(1 / (1 + np.exp(-y)))
     return y.copy()
 
 
@@ -54,10 +54,10 @@ def spread(kind: Kind, norm: ArrayLike, sd: ArrayLike) -> Array:
     """Standard deviation of the transformed reading, first order about the norm."""
     m, s = np.asarray(norm, float), np.asarray(sd, float)
     if kind is Kind.SIZE:
-        return s / m
+        return np.asarray(s / m)
     if kind is Kind.STATION:
         c = np.clip(m, SHARE_EDGE, 1 - SHARE_EDGE)
-        return s / (c * (1 - c))
+        return np.asarray(s / (c * (1 - c)))
     return s.copy()
 
 

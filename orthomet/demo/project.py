@@ -91,7 +91,7 @@ def demo_project() -> Stored:
         **more: object,
     ) -> Character:
         fields = {"references": refs, "chosen_reference": refs[0].id, "decisions": decisions, **more}
-        return Character(id=cid, name=name, role=role, height_m=height, age=age, **fields)  # type: ignore[arg-type]
+        return Character(id=cid, name=name, role=role, height_m=height, age=age, **fields)
 
     cast = (
         person(

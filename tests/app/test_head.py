@@ -132,7 +132,7 @@ def test_the_view_goes_to_paper(
 ) -> None:
     target = tmp_path / f"head.{ending}"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
-    station.page.size.setValue(60)
+    station.page.height_mm.setValue(60)
     with qtbot.waitSignal(station.exported, timeout=20_000):
         pick(demo, "Export this view…")
     assert target.stat().st_size > 1000 and "Written" in demo.ledge.sentence

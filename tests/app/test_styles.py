@@ -137,11 +137,11 @@ def test_find_face_lays_points_on_a_drawing(demo: Any, styles: Any, qtbot: Any, 
     s.samples.add(image, "As drawn")
     demo.desk.flush()
     qtbot.waitUntil(lambda: demo.desk.images.get(image.hash) is not None, timeout=8000)
-    s.bar.find.click()
+    s.bar.find_face.click()
     qtbot.waitUntil(lambda: bool(s.samples.current.marks.points), timeout=20000)
     assert set(s.samples.current.marks.states.values()) == {State.ESTIMATED} and "photographs better" in demo.ledge.sentence
     monkeypatch.setattr("orthomet.app.stations.marking.available", lambda: False)
-    s.bar.find.click()
+    s.bar.find_face.click()
     assert demo.ledge.bad and "Three clicks" in demo.ledge.sentence
 
 

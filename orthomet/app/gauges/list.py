@@ -221,31 +221,31 @@ class GaugeList(QWidget):
             top.addWidget(b)
         self.by_place.setChecked(True)
         group.buttonToggled.connect(lambda: self._lay_out())
-        self.scroll = QScrollArea()
-        self.scroll.setObjectName("scroll")
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area = QScrollArea()
+        self.area.setObjectName("scroll")
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inner = QWidget()
         inner.setObjectName("inner")
         self.column = QVBoxLayout(inner)
         self.column.setContentsMargins(0, 0, 0, 8)
         self.column.setSpacing(0)
-        self.scroll.setWidget(inner)
+        self.area.setWidget(inner)
         lay = QVBoxLayout(self)
         lay.setContentsMargins(0, 0, 0, 0)
         lay.setSpacing(0)
         lay.addLayout(top)
-        lay.addWidget(self.scroll, 1)
+        lay.addWidget(self.area, 1)
 
     def set_items(self, items: list[GaugeItem]) -> None:
         keys = [i.key for i in items]
         for gone in [
             k for k, row in self.rows.items() if row.item.group == OWN_GROUP and k not in keys
         ]:  # another's own parts do not come back
-            row = self.rows.pop(gone)
-            row.hide()
-            row.deleteLater()
+            old = self.rows.pop(gone)
+            old.hide()
+            old.deleteLater()
         for i in items:
             row = self.rows.get(i.key)
             if row is None:
@@ -302,7 +302,8 @@ class GaugeList(QWidget):
 
     def _lay_out(self) -> None:
         while self.column.count():
-            w = self.column.takeAt(0).widget()
+            item = self.column.takeAt(0)
+            w = item.widget() if item is not None else None
             if w is not None:
                 w.hide()
         for key, row in self.rows.items():

@@ -124,10 +124,10 @@ def head_rule(p: QPainter, x: float, crown: float, chin: float, lit: float | Non
     text(p, (x - 40, crown - 26, 44, 16), "crown", "note_s", soft, RIGHT)
     text(p, (x - 40, chin + 10, 44, 16), "chin", "note_s", soft, RIGHT)
     if lit is not None:
-        y = crown + lit * hh
+        at = crown + lit * hh
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(t.c("look_fill"))
-        p.drawPolygon(QPolygonF([QPointF(x + 1, y), QPointF(x + 10, y - 6), QPointF(x + 10, y + 6)]))
+        p.drawPolygon(QPolygonF([QPointF(x + 1, at), QPointF(x + 10, at - 6), QPointF(x + 10, at + 6)]))
 
 
 def sheet_edge(p: QPainter, r: QRectF) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter
+from PySide6.QtWidgets import QWidget
 
 from ...core.landmarks.frame import head_box, head_height, level_axis
 from ...core.landmarks.level import LevelBy
@@ -36,8 +37,8 @@ class MarkedView(StageView):
 
     colour: QColor | None = None
 
-    def __init__(self, parent: object = None):
-        super().__init__(parent)  # type: ignore[arg-type]
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
         self.marks = Marks()
         self.own_spans: tuple[OwnSpan, ...] = ()
         self.level_by = LevelBy.CENTRE

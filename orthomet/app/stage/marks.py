@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QWidget
 
 from ...core.kinds import Array
 from ...core.landmarks.level import LevelBy
@@ -29,8 +30,8 @@ class MarksStage(MarkedView):
     anchors_clicked = Signal(object)  # {name: (x, y)}
     hint_changed = Signal()
 
-    def __init__(self, parent: object = None):
-        super().__init__(parent)  # type: ignore[arg-type]
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
         self.template: Array | None = None
         self._drag: str = ""
         self._grab = QPointF()

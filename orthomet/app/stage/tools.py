@@ -115,7 +115,13 @@ class Tools:
             self.stick = self.stick.moved(dx, dy)
         elif self.stick:
             turned = self.stick.turned(what, xy)
-            self.stick = turned if keep_length and self.stick.length > 2 else replace(self.stick, **{what: xy})
+            self.stick = (
+                turned
+                if keep_length and self.stick.length > 2
+                else replace(self.stick, a=xy)
+                if what == "a"
+                else replace(self.stick, b=xy)
+            )
         self._from = xy
         self.stage.update()
         return True
@@ -230,4 +236,4 @@ def _from_segment(a: QPointF, b: QPointF, q: QPointF) -> float:
 def _from_line(a: QPointF, b: QPointF, q: QPointF) -> float:
     d, v = b - a, q - a
     n = max((d.x() ** 2 + d.y() ** 2) ** 0.5, 1e-6)
-    return abs(v.x() * d.y() - v.y() * d.x()) / n
+    return float(abs(v.x() * d.y() - v.y() * d.x()) / n)

@@ -81,9 +81,9 @@ class HeadLine(QWidget):
         total = margins.left() + margins.right()
         for k in range(self.row.count()):
             item = self.row.itemAt(k)
-            w = item.widget()
+            w = item.widget() if item is not None else None
             if w is None:
-                total += item.minimumSize().width()
+                total += item.minimumSize().width() if item is not None else 0
             elif not w.isHidden():
                 total += min(w.sizeHint().width(), w.maximumWidth() or w.sizeHint().width()) + self.row.spacing()
         return total
@@ -170,6 +170,10 @@ class Station(QWidget):
 
     def take_picture(self, image: object, name: str) -> bool:
         """A picture was dropped or pasted here. True when this station keeps it in its own way."""
+        return False
+
+    def open_file(self, path: str) -> bool:
+        """A file of a kind this station keeps was opened. False when it is none."""
         return False
 
     def take_landmarks(self, found: Landmarks) -> bool | None:

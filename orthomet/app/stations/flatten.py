@@ -22,7 +22,7 @@ def sheet_of(corners: tuple[tuple[float, float], ...], old: Sheet | None, say: T
     if not convex(corners):
         say("The corners cross: set them top left, top right, bottom right, bottom left.", True)
         return None
-    return Sheet(corners=corners, mm=old.mm if old else A4)  # type: ignore[arg-type]
+    return Sheet(corners=corners, mm=old.mm if old else A4)
 
 
 def look_for_marks(image: QImage) -> tuple[str, Callable[[Any], Sheet]]:

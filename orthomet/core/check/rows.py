@@ -96,7 +96,7 @@ def lengths(points: Array, rows: Rows) -> Array:
     missing = ~there(points)
     out = rows.forms @ np.where(missing[:, None], 0.0, points).ravel()
     out[(rows.needs & missing).any(1)] = np.nan
-    return out
+    return np.asarray(out)
 
 
 def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
@@ -114,4 +114,4 @@ def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
         out[i] = np.clip(rule.share * size, rule.low, rule.high)
     per_coordinate = np.repeat(noise, 2)
     out = np.fmax(out, table.noise_factor * np.sqrt((rows.forms**2) @ per_coordinate**2))
-    return out
+    return np.asarray(out)

@@ -104,7 +104,7 @@ def _half_width(k: Knots) -> Array:
         a = a * (_SMOOTHER @ lift if smooth else lift)
     a[0] = a[-1] = 0.0
     a.flags.writeable = False
-    return a
+    return np.asarray(a)
 
 
 DEPTH = 0.86

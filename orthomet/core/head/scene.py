@@ -233,7 +233,7 @@ def _within(points: Array, shape: Array) -> Array:
     """Whether points lie inside a closed polygon (even–odd rule)."""
     near = ((points >= shape.min(0)) & (points <= shape.max(0))).all(1)
     if not near.any():
-        return near
+        return np.asarray(near)
     inside = np.zeros(len(points), bool)
     inside[near] = _crossings(points[near], shape) % 2 == 1
     return inside

@@ -231,7 +231,7 @@ def surface_normals(points: Array) -> Array:
     n = np.cross(along, down)
     n /= np.maximum(np.linalg.norm(n, axis=-1, keepdims=True), 1e-12)
     middle = points.mean(1, keepdims=True)
-    return n if float((n * (points - middle)).sum(-1).mean()) >= 0 else -n
+    return np.asarray(n if float((n * (points - middle)).sum(-1).mean()) >= 0 else -n)
 
 
 def _nose_depth(length: float) -> float:

@@ -153,7 +153,7 @@ MOST_STEPS = 8
 
 
 def eye_centre(points: Mapping[str, tuple[float, float]], side: str) -> Array:
-    return (np.array(points[f"endocanthion_{side}"]) + np.array(points[f"exocanthion_{side}"])) / 2
+    return np.asarray((np.array(points[f"endocanthion_{side}"]) + np.array(points[f"exocanthion_{side}"])) / 2)
 
 
 def prepare(rgb: Array, points: Mapping[str, tuple[float, float]]) -> Face | None:

@@ -29,7 +29,7 @@ def _down_direction(xy: Array, schema: Schema) -> Array:
     b = np.take_along_axis(line, last[..., None, None], -2)[..., 0, :]
     d = np.where((here.sum(-1) >= 2)[..., None], b - a, np.nan)
     with np.errstate(invalid="ignore", divide="ignore"):
-        return d / np.linalg.norm(d, axis=-1, keepdims=True)
+        return np.asarray(d / np.linalg.norm(d, axis=-1, keepdims=True))
 
 
 def facing(xy: Array, schema: Schema) -> Array:
@@ -47,7 +47,7 @@ def _across_direction(xy: Array, schema: Schema) -> Array:
     at = {n: xy[..., schema.index[n], :] for n in schema.names if n.startswith(("endocanthion", "exocanthion"))}
     d = at["endocanthion_l"] + at["exocanthion_l"] - at["endocanthion_r"] - at["exocanthion_r"]
     with np.errstate(invalid="ignore", divide="ignore"):
-        return d / np.linalg.norm(d, axis=-1, keepdims=True)
+        return np.asarray(d / np.linalg.norm(d, axis=-1, keepdims=True))
 
 
 def roll_of(xy: Array, by: LevelBy = LevelBy.CENTRE, schema: Schema = FRONT) -> Array:

@@ -171,7 +171,7 @@ def crown_from_face(points: dict[str, tuple[float, float]], turn: Turn) -> tuple
     r = rotation(turn)
 
     def flat(y: float, depth: float) -> Array:
-        return (r @ np.array([0.0, y, depth]))[:2]
+        return np.asarray((r @ np.array([0.0, y, depth]))[:2])
 
     eye_z = float(np.mean([z[FRONT.index[n]] for n in ("endocanthion_l", "exocanthion_l")]))
     unit = flat(1.0, z[FRONT.index["gnathion"]]) - flat(EYE_STATION, eye_z)

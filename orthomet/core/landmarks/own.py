@@ -62,11 +62,10 @@ class OwnSpan(Record):
         return f"own_{self.id}"
 
 
-def own(
-    id: str, name: str, by: str = "hh", view: Literal["front", "profile", "figure"] = "front", usual: float | None = None
-) -> OwnSpan:
+def own(id: str, name: str, by: str = "hh", view: str = "front", usual: float | None = None) -> OwnSpan:
     """A span between two points of its own."""
-    return OwnSpan(id=id, name=name, view=view, ends=(f"own_{id}_a", f"own_{id}_b"), by=by, usual=usual)
+    ends = (f"own_{id}_a", f"own_{id}_b")
+    return OwnSpan.model_validate({"id": id, "name": name, "view": view, "ends": ends, "by": by, "usual": usual})
 
 
 def spans_problem(spans: tuple[OwnSpan, ...]) -> str | None:

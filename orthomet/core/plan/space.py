@@ -146,7 +146,7 @@ class Space:
         v = x[self._shape].tolist()
         for k, station in tapers:
             m[k] = self._width(SHAPE.index(self.keys[station]), v)
-        return m
+        return np.asarray(m)
 
     def room(self, x: Array, ease: Array | None = None) -> Array:
         """``h(x)`` alone: how far every limit is from binding, ``(rows,)``; ``ease`` is a factor per limit, 1 or more."""

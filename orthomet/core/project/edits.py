@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Any, TypeVar
 
+from ..datafiles import Record
 from ..features.choices import FeatureChoices
 from ..landmarks.frame import head_height
 from ..landmarks.own import OwnSpan
@@ -17,13 +18,14 @@ from ..styles.schools import school
 from .model import Character, Drawing, Marks, Project, Reference, Study
 
 Edit = Callable[[Project], Project]
+R = TypeVar("R", bound=Record)
 
 
 def new_id() -> str:
     return uuid.uuid4().hex[:12]
 
 
-def _with(record: Any, **changes: Any) -> Any:
+def _with(record: R, **changes: Any) -> R:
     """A validated copy: unlike ``model_copy``, what is put in is checked."""
     return type(record).model_validate({**{k: getattr(record, k) for k in type(record).model_fields}, **changes})
 
@@ -196,7 +198,7 @@ def place(marks: Marks, points: Mapping[str, tuple[float, float]], state: State 
         left |= dict.fromkeys(points, spread)
     if state is not State.PLACED:
         states |= dict.fromkeys(points, state)
-    out: Marks = _with(marks, points={**marks.points, **points}, states=states, spread=left)
+    out = _with(marks, points={**marks.points, **points}, states=states, spread=left)
     return out
 
 
@@ -204,7 +206,7 @@ def set_states(marks: Marks, names: list[str], state: State) -> Marks:
     states = {k: v for k, v in marks.states.items() if k not in names}
     if state is not State.PLACED:
         states |= dict.fromkeys(names, state)
-    out: Marks = _with(marks, states=states)
+    out = _with(marks, states=states)
     return out
 
 

@@ -25,8 +25,10 @@ MarksEdit = Callable[[Marks], Marks]
 class Place(Protocol):
     """What a station needs to know of what it marks."""
 
-    undoes_turn: bool
-    """Whether a turn of the head is kept with it, and undone before it is measured."""
+    @property
+    def undoes_turn(self) -> bool:
+        """Whether a turn of the head is kept with it, and undone before it is measured."""
+        ...
 
     def held(self, p: Project) -> Held | None:
         """What lies there now."""

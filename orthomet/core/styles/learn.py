@@ -116,4 +116,4 @@ def _two_means(z: Array) -> Array:
         if (new == groups).all():
             break
         groups = new
-    return groups
+    return np.asarray(groups)

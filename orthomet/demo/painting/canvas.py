@@ -25,7 +25,8 @@ class Canvas:
         """Head coordinates of every pixel's centre."""
         x = (np.arange(self.w) + 0.5 - self.mid) / self.px
         t = (np.arange(self.h) + 0.5 - self.crown) / self.px
-        return np.meshgrid(x, t)
+        gx, gt = np.meshgrid(x, t)
+        return gx, gt
 
     def mask(self, points: object, width: float | None = None, blur: float = 0.0, closed: bool = False) -> Array:
         m = np.zeros((self.h, self.w), np.uint8)
@@ -74,7 +75,7 @@ def brushwork(source: Array, rng: np.random.Generator) -> Array:
         gx, gy = cv2.Sobel(grey, cv2.CV_32F, 1, 0), cv2.Sobel(grey, cv2.CV_32F, 0, 1)
         error = cv2.GaussianBlur(np.abs(canvas - blurred).sum(2), (0, 0), radius * 0.6)
         gap = radius * 1.15
-        ys, xs = np.mgrid[0:h:gap, 0:w:gap]
+        ys, xs = np.meshgrid(np.arange(0, h, gap), np.arange(0, w, gap), indexing="ij")
         starts = np.column_stack([xs.ravel(), ys.ravel()]) + rng.uniform(-0.6, 0.6, (xs.size, 2)) * gap
         starts = np.clip(starts, 0, [w - 1, h - 1])
         starts = starts[error[starts[:, 1].astype(int), starts[:, 0].astype(int)] > threshold]

@@ -36,7 +36,7 @@ def paint_creature(seed: int = 23) -> tuple[Array, dict[str, tuple[tuple[float, 
         arm = smooth([(side * 2.3, 3.6), (side * 3.5, 4.0), (side * 3.95, 5.2), (side * 3.85, 6.15)], 60)
         for k in range(len(arm)):
             if k % 6 == 0:
-                _round(c, _oval(*arm[k], 0.34, 0.34), IRON)
+                _round(c, _oval(arm[k, 0], arm[k, 1], 0.34, 0.34), IRON)
         for spread in (-0.38, 0.0, 0.38):
             _round(
                 c,
@@ -86,9 +86,9 @@ def paint_creature(seed: int = 23) -> tuple[Array, dict[str, tuple[tuple[float, 
         )
     picture = brushwork(np.clip(c.image, 0, 1), rng)
     ends = {}
-    for key, (a, b) in SPANS.items():
-        (ax, ay), (bx, by) = c.to_px([a, b]).tolist()
-        ends[key] = ((ax, ay), (bx, by))
+    for key, (one, other) in SPANS.items():
+        here, there = c.to_px([one, other]).tolist()
+        ends[key] = ((here[0], here[1]), (there[0], there[1]))
     return (picture * 255).astype(np.uint8), ends
 
 

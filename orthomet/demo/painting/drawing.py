@@ -56,10 +56,10 @@ def pencil_face(
     graphite = np.zeros((c.h, c.w))
     a = half_width(table)
     wob = np.deg2rad(turn)
-    turn = np.array([[np.cos(wob), np.sin(wob)], [-np.sin(wob), np.cos(wob)]])
+    about = np.array([[np.cos(wob), np.sin(wob)], [-np.sin(wob), np.cos(wob)]])
 
     def turned(p: Array) -> Array:
-        return (np.asarray(p) - [0, 0.5]) @ turn + [0, 0.5]
+        return np.asarray((np.asarray(p) - [0, 0.5]) @ about + [0, 0.5])
 
     def stroke(p: Array, weight: float, width: int, passes: int = 3, closed: bool = False) -> None:
         p = np.vstack([p, p[:1]]) if closed else p

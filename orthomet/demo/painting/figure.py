@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 import cv2
 import numpy as np
 
@@ -16,6 +19,9 @@ from orthomet.core.picture import Role
 
 from .canvas import Canvas, brushwork, smooth
 from .relief import Sitter
+
+At = Callable[..., Any]
+"""Where a landmark lies, by name; further numbers move it."""
 
 WIDTH, HEIGHT, PX, MID, CROWN = 620, 1180, 132.0, 310.0, 62.0
 SHIRT, WAISTCOAT, TROUSERS, BOOTS = (0.80, 0.77, 0.70), (0.27, 0.36, 0.33), (0.30, 0.29, 0.31), (0.20, 0.16, 0.14)
@@ -72,12 +78,12 @@ def _form(c: Canvas, outline: Array, colour: object) -> None:
     c.image = c.image * (1 - mask[..., None]) + np.asarray(colour, float) * lit[..., None] * mask[..., None]
 
 
-def _leg(c: Canvas, at: object, side: int) -> None:
-    g = at  # type: ignore[assignment]
-    hip, crotch = g("hip_side"), np.array([side * 0.02, g("trochanterion")[1] + 0.2])  # type: ignore[operator]
-    knee, ankle, heel, toe = g("patella"), g("malleolus"), g("heel"), g("toe_tip")  # type: ignore[operator]
-    outer = [hip, g("thigh_outer"), knee + [side * 0.24, 0], g("calf_outer"), ankle + [side * 0.17, 0.12]]  # type: ignore[operator]
-    inner = [ankle + [-side * 0.15, 0.12], g("calf_inner"), knee + [-side * 0.22, 0], g("thigh_inner"), crotch]  # type: ignore[operator]
+def _leg(c: Canvas, at: At, side: int) -> None:
+    g = at
+    hip, crotch = g("hip_side"), np.array([side * 0.02, g("trochanterion")[1] + 0.2])
+    knee, ankle, heel, toe = g("patella"), g("malleolus"), g("heel"), g("toe_tip")
+    outer = [hip, g("thigh_outer"), knee + [side * 0.24, 0], g("calf_outer"), ankle + [side * 0.17, 0.12]]
+    inner = [ankle + [-side * 0.15, 0.12], g("calf_inner"), knee + [-side * 0.22, 0], g("thigh_inner"), crotch]
     boot = smooth(
         [
             ankle + [-side * 0.14, -0.05],
@@ -94,15 +100,15 @@ def _leg(c: Canvas, at: object, side: int) -> None:
     c.line([knee + [side * 0.02, -1.2], knee + [0, 0.9]], np.array(TROUSERS) * 0.72, 3, 3, 0.6)
 
 
-def _trunk(c: Canvas, at: object) -> None:
+def _trunk(c: Canvas, at: At) -> None:
     g = at
 
     def both(name: str) -> tuple[Array, Array]:
-        return g(f"{name}_r"), g(f"{name}_l")  # type: ignore[operator]
+        return g(f"{name}_r"), g(f"{name}_l")
 
     neck = 0.18
     sides = [both(n) for n in ("shoulder_side", "ribcage_side", "waist_side", "hip_side")]
-    pit = g("suprasternale")  # type: ignore[operator]
+    pit = g("suprasternale")
     top = [(-neck, pit[1] - 0.16), (neck, pit[1] - 0.16)]
     left = [np.array(top[0]), both("acromion")[0] + [0, -0.06], *(a for a, _ in sides[:1])]
     right = [b for _, b in sides[:1]] + [both("acromion")[1] + [0, -0.06], np.array(top[1])]
@@ -118,16 +124,16 @@ def _trunk(c: Canvas, at: object) -> None:
         c.fill(_oval(0.05, pit[1] + 0.98 + 0.36 * k, 0.03, 0.03), (0.72, 0.62, 0.36), 1)
     belt = np.vstack(
         [[down[2] + [0.0, -0.12]], [up[0] + [0.0, -0.12]], [up[0] + [0, 0.25]], [(0, g("perineum")[1])], [down[2] + [0, 0.25]]]
-    )  # type: ignore[operator]
+    )
     _form(c, belt, TROUSERS)
 
 
-def _arm(c: Canvas, at: object, side: int, s: Sitter) -> None:
+def _arm(c: Canvas, at: At, side: int, s: Sitter) -> None:
     g = at
-    shoulder, elbow, wrist, tip, knuckle = (g(n) for n in ("shoulder_side", "radiale", "stylion", "dactylion", "knuckle"))  # type: ignore[operator]
+    shoulder, elbow, wrist, tip, knuckle = (g(n) for n in ("shoulder_side", "radiale", "stylion", "dactylion", "knuckle"))
     skin = np.array(s.skin) * 0.96
-    fore = np.vstack([smooth([elbow + [side * 0.16, -0.1], g("forearm_outer"), g("wrist_outer"), wrist + [side * 0.11, 0.05]], 40),  # type: ignore[operator]
-                      smooth([wrist + [-side * 0.11, 0.05], g("wrist_inner"), g("forearm_inner"), elbow + [-side * 0.16, -0.1]], 40)])  # type: ignore[operator]  # fmt: skip
+    fore = np.vstack([smooth([elbow + [side * 0.16, -0.1], g("forearm_outer"), g("wrist_outer"), wrist + [side * 0.11, 0.05]], 40),
+                      smooth([wrist + [-side * 0.11, 0.05], g("wrist_inner"), g("forearm_inner"), elbow + [-side * 0.16, -0.1]], 40)])  # fmt: skip
     hand = smooth(
         [
             wrist + [-side * 0.085, -0.02],
@@ -144,8 +150,8 @@ def _arm(c: Canvas, at: object, side: int, s: Sitter) -> None:
     )
     _form(c, hand, skin)
     _form(c, fore, skin)
-    upper = np.vstack([smooth([shoulder + [-side * 0.16, -0.17], shoulder, g("upper_arm_outer"), elbow + [side * 0.19, 0.08]], 40),  # type: ignore[operator]
-                       smooth([elbow + [-side * 0.19, 0.08], g("upper_arm_inner"), shoulder + [-side * 0.30, 0.35]], 40)])  # type: ignore[operator]  # fmt: skip
+    upper = np.vstack([smooth([shoulder + [-side * 0.16, -0.17], shoulder, g("upper_arm_outer"), elbow + [side * 0.19, 0.08]], 40),
+                       smooth([elbow + [-side * 0.19, 0.08], g("upper_arm_inner"), shoulder + [-side * 0.30, 0.35]], 40)])  # fmt: skip
     _form(c, upper, SHIRT)
     c.line([elbow + [side * 0.19, 0.07], elbow + [-side * 0.19, 0.07]], np.array(SHIRT) * 0.6, 5, 2, 0.8)
 

@@ -6,10 +6,10 @@ import json
 import sys
 from pathlib import Path
 
-import numpy as np
 from PIL import Image
 
 from orthomet.core.head.points import plan_points
+from orthomet.core.kinds import Array
 from orthomet.core.landmarks.points import Landmarks
 from orthomet.core.plan.plan import make_plan
 from orthomet.core.proportions.measure import measure
@@ -36,7 +36,7 @@ SITTERS = {
 }  # fmt: skip
 
 
-def save(name: str, picture: np.ndarray, marks: dict[str, tuple[float, float]], view: str = "front") -> None:
+def save(name: str, picture: Array, marks: dict[str, tuple[float, float]], view: str = "front") -> None:
     OUT.mkdir(exist_ok=True)
     Image.fromarray(picture).save(OUT / f"{name}.jpg", quality=90 if picture.shape[1] > 800 else 82, optimize=True)
     h, w = picture.shape[:2]

@@ -65,7 +65,7 @@ def _ground(c: Canvas, colour: tuple[float, float, float], rng: np.random.Genera
     t = np.linspace(0, 1, c.h)[:, None, None]
     base = np.array(colour) * (1.10 - 0.34 * t)
     cloud = cv2.GaussianBlur(rng.standard_normal((c.h, c.w)), (0, 0), 70)
-    cloud /= np.abs(cloud).max()
+    cloud = cloud / np.abs(cloud).max()
     x = np.linspace(-1, 1, c.w)[None, :, None]
     c.image = base * (1 - 0.12 * x) * (1 + 0.07 * cloud[..., None])
 
@@ -76,7 +76,7 @@ def _face(c: Canvas, s: Sitter) -> None:
     filled = np.where(inside, z, np.nan)
     n = normals(np.nan_to_num(filled, nan=0.0), 1 / c.px)
     n = cv2.GaussianBlur(n, (0, 0), 3.2)
-    n /= np.linalg.norm(n, axis=2, keepdims=True) + 1e-9
+    n = n / (np.linalg.norm(n, axis=2, keepdims=True) + 1e-9)
     skin = np.ones((c.h, c.w, 3)) * np.array(s.skin)
     p = s.table
     fw = p["face_width_hh"]

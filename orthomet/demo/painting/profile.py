@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 import cv2
 import numpy as np
 
@@ -11,6 +14,9 @@ from orthomet.core.landmarks.views import PROFILE
 
 from .canvas import Canvas, brushwork, smooth
 from .relief import Sitter
+
+At = Callable[..., Any]
+"""Where a landmark lies, by name; further numbers move it."""
 
 WIDTH, HEIGHT, PX, MID, CROWN = 1060, 1120, 760.0, 500.0, 130.0
 OWN = {
@@ -88,11 +94,11 @@ def _relief(c: Canvas, outline: Array, skin: Array) -> None:
     c.line(edge[120:330], skin * 0.55, 2.4, 1.6, 0.55)
 
 
-def _features(c: Canvas, s: Sitter, at: object) -> None:
+def _features(c: Canvas, s: Sitter, at: At) -> None:
     g = at
     skin = np.array(s.skin)
     dark = skin * np.array([0.55, 0.45, 0.42])
-    ex, ey = g("exocanthion")  # type: ignore[operator]
+    ex, ey = g("exocanthion")
     front = (ex + 0.068, ey - 0.004)
     white = np.vstack(
         [smooth([(ex, ey), (ex + 0.03, ey - 0.026), front], 30), smooth([front, (ex + 0.045, ey + 0.016), (ex, ey)], 30)]
@@ -115,7 +121,7 @@ def _features(c: Canvas, s: Sitter, at: object) -> None:
     c.line(smooth([(ex - 0.01, ey - 0.02), (ex + 0.03, ey - 0.045), (ex + 0.075, ey - 0.025)], 30), dark, 4, 3, 0.6)
     for k in (-1, 0, 1):
         c.line([(ex - 0.015, ey + 0.01 * k), (ex - 0.06, ey + 0.03 * k + 0.006)], dark, 3, 3, 0.35 * s.age)
-    bx, by = g("brow_peak")  # type: ignore[operator]
+    bx, by = g("brow_peak")
     c.fill(
         smooth(
             [
@@ -133,21 +139,21 @@ def _features(c: Canvas, s: Sitter, at: object) -> None:
         2.4,
         0.85,
     )
-    nx, ny = g("subnasale")  # type: ignore[operator]
+    nx, ny = g("subnasale")
     wing = smooth([(nx - 0.075, ny - 0.055), (nx - 0.095, ny - 0.022), (nx - 0.068, ny + 0.002), (nx - 0.03, ny - 0.006)], 40)
     c.line(wing, dark, 5, 3, 0.85)
     c.line(smooth([(nx - 0.02, ny - 0.010), (nx + 0.012, ny - 0.016), (nx + 0.034, ny - 0.010)], 20), skin * 0.35, 6, 2.5, 0.8)
-    mx, my = g("stomion")  # type: ignore[operator]
-    c.fill(smooth([(mx - 0.115, my + 0.004), (mx - 0.04, my - 0.020), g("labiale_superius"), (mx, my)], 60), s.lip, 3, 0.7)  # type: ignore[operator]
+    mx, my = g("stomion")
+    c.fill(smooth([(mx - 0.115, my + 0.004), (mx - 0.04, my - 0.020), g("labiale_superius"), (mx, my)], 60), s.lip, 3, 0.7)
     c.fill(
         smooth([(mx - 0.115, my + 0.004), (mx, my), g("labiale_inferius"), (mx - 0.05, my + 0.036)], 60),
         np.array(s.lip) * 1.08,
         3,
         0.7,
-    )  # type: ignore[operator]
+    )
     c.line(smooth([(mx, my), (mx - 0.06, my + 0.004), (mx - 0.118, my + 0.007)], 30), skin * 0.36, 4, 1.6, 0.9)
     c.line(smooth([(nx - 0.105, ny - 0.01), (mx - 0.12, my - 0.035), (mx - 0.145, my + 0.03)], 40), dark, 6, 6, 0.5 * s.age)
-    top, low = g("superaurale"), g("subaurale")  # type: ignore[operator]
+    top, low = g("superaurale"), g("subaurale")
     rim = smooth(
         [
             g("tragion", 0.0, -0.07),
@@ -159,14 +165,14 @@ def _features(c: Canvas, s: Sitter, at: object) -> None:
             g("tragion", 0.004, 0.06),
         ],
         90,
-    )  # type: ignore[operator]
+    )
     c.fill(rim, skin * np.array([0.98, 0.84, 0.80]), 2)
     c.line(rim, skin * 0.52, 4, 2, 0.7)
     c.line((rim[15:60] - np.mean(rim, 0)) * 0.62 + np.mean(rim, 0), skin * 0.50, 8, 4, 0.6)
-    c.line(smooth([g("tragion", 0.002, -0.04), g("tragion"), g("tragion", 0.0, 0.03)], 20), skin * 0.42, 7, 3, 0.7)  # type: ignore[operator]
+    c.line(smooth([g("tragion", 0.002, -0.04), g("tragion"), g("tragion", 0.0, 0.03)], 20), skin * 0.42, 7, 3, 0.7)
 
 
-def _collar(c: Canvas, at: object) -> None:
+def _collar(c: Canvas, at: At) -> None:
     wool = np.array((0.30, 0.36, 0.42))
     c.fill(
         smooth([(-0.62, 1.40), (-0.36, 1.13), (-0.28, 1.06), (0.0, 1.13), (0.22, 1.14), (0.31, 1.19), (0.62, 1.40)], 80), wool, 3
@@ -177,7 +183,7 @@ def _collar(c: Canvas, at: object) -> None:
         c.line(smooth([(x, 1.075 + 0.06 * (k > 3) * (k - 3) / 6), (x + 0.01, 1.16), (x, 1.27)], 20), wool * 0.62, 5, 3, 0.6)
 
 
-def _hair(c: Canvas, s: Sitter, at: object, rng: np.random.Generator) -> None:
+def _hair(c: Canvas, s: Sitter, at: At, rng: np.random.Generator) -> None:
     """Short grey hair from the hairline back, cut round the ear."""
     g = at
     edge = smooth(
@@ -195,7 +201,7 @@ def _hair(c: Canvas, s: Sitter, at: object, rng: np.random.Generator) -> None:
             (-0.30, 0.95),
         ],
         160,
-    )  # type: ignore[operator]
+    )
     outer = smooth(
         [
             g("trichion", 0.02, -0.02),
@@ -209,7 +215,7 @@ def _hair(c: Canvas, s: Sitter, at: object, rng: np.random.Generator) -> None:
             (-0.325, 0.95),
         ],
         160,
-    )  # type: ignore[operator]
+    )
     base = np.array(s.hair)
     c.fill(np.vstack([outer, edge[::-1]]), base * 0.42, 4)
     image = c.image.astype(np.float64).copy()

@@ -95,7 +95,7 @@ def _details(s: Sitter, x: Array, t: Array) -> Array:
         -(((ax - (nw + (mw - nw) * np.clip((t - base) / (mouth - base + 0.02), 0, 1.3) + 0.018)) / 0.012) ** 2)
     ) * ((t > base - 0.04) & (t < mouth + 0.03))
     z = z - 0.010 * _bump(ax, t, 0.40 * fw, mouth - 0.03, 0.05, 0.06) * (0.4 + s.age)
-    return z
+    return np.asarray(z)
 
 
 def normals(z: Array, step: float) -> Array:

@@ -156,12 +156,12 @@ class CheckPanel(Panel):
         against = QLabel("against your plan")
         against.setProperty("soft", True)
         self.top.addWidget(against)
-        self.scroll = QScrollArea()
-        self.scroll.setObjectName("scroll")
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.column.addWidget(self.scroll, 1)
+        self.area = QScrollArea()
+        self.area.setObjectName("scroll")
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.column.addWidget(self.area, 1)
         self.cards: list[FindingCard] = []
         tip = "How well the points are marked: what is finer than that is no finding. 0: as the points themselves tell"
         self.noise = number_box(0, 2, 0.05, 2, " % of the head", tip, lambda v: self.noise_chosen.emit(v / 100 if v else None))
@@ -216,7 +216,7 @@ class CheckPanel(Panel):
         for key in meant:
             lay.addWidget(self._meant_line(key, own))
         lay.addStretch(1)
-        show_in(self.scroll, inner)
+        show_in(self.area, inner)
 
     def _show_face(
         self, lay: QVBoxLayout, check: Check, items: dict[str, GaugeItem], unsure: int, own_off: list[OwnCheck]

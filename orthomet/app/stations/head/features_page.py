@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QWidget
 
@@ -35,6 +38,7 @@ class FeaturesPage(Page):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.section("Feature")
+        self.key = ""
         self.box = QComboBox()
         self.box.setAccessibleName("Feature")
         for f in features().values():
@@ -49,9 +53,7 @@ class FeaturesPage(Page):
         self.widgets: dict[str, Dial | Choice] = {}
         self.uneven: dict[str, Dial] = {}
         self._extra: list[QWidget] = []
-        self._at = self.rows.count()
         self.end()
-        self.key = ""
         self.choices = FeatureChoices()
 
     def set_content(self, key: str, choices: FeatureChoices, uneven: dict[str, float]) -> None:
@@ -87,29 +89,33 @@ class FeaturesPage(Page):
             self._parameters(features()[self.key])
 
     def _insert(self, w: QWidget) -> None:
-        self.rows.insertWidget(self._at + len(self.widgets) + len(self.uneven) + len(self._extra), w)
+        self.rows.insertWidget(self.rows.count() - 1, w)
 
     def _parameters(self, f: Feature) -> None:
         for p in f.parameters:
             if p.options:
-                w: Dial | Choice = Choice(p.words, p.options, p.tip)
-                w.chosen.connect(lambda i, key=p.key, low=p.low: self._step(key, low + i))
+                choice = self.widgets[p.key] = Choice(p.words, p.options, p.tip)
+                choice.chosen.connect(lambda i, key=p.key, low=p.low: self._step(key, low + i))
+                self._insert(choice)
             else:
-                w = Dial(p.words, p.low, p.high, p.default, p.tip, whole=p.counts)
-                w.began.connect(lambda words=p.words: self.began.emit(words))
-                w.moved.connect(lambda v, key=p.key: self.moved.emit(self.key, key, v))
-                w.settled.connect(self.dropped)
-            self._insert(w)
-            self.widgets[p.key] = w
+                dial = Dial(p.words, p.low, p.high, p.default, p.tip, whole=p.counts)
+                self._dial(p.key, dial, p.words, partial(self._move, p.key))
+                self.widgets[p.key] = dial
         for key, words in UNEVEN.get(f.key, ()):
             dial = Dial(
                 words, -UNEVEN_MOST, UNEVEN_MOST, 0.0, "Chosen unevenness, in heads; it is part of the plan and kept with it"
             )
-            dial.began.connect(lambda words=words: self.began.emit(words))
-            dial.moved.connect(lambda v, key=key: self.uneven_moved.emit(key, v))
-            dial.settled.connect(self.dropped)
-            self._insert(dial)
+            self._dial(key, dial, words, partial(self.uneven_moved.emit, key))
             self.uneven[key] = dial
+
+    def _dial(self, key: str, dial: Dial, words: str, moved: Callable[[float], object]) -> None:
+        dial.began.connect(partial(self.began.emit, words))
+        dial.moved.connect(moved)
+        dial.settled.connect(self.dropped)
+        self._insert(dial)
+
+    def _move(self, key: str, value: float) -> None:
+        self.moved.emit(self.key, key, value)
 
     def _step(self, key: str, value: float) -> None:
         self.began.emit(_parameter(self.key, key).words)
@@ -127,7 +133,7 @@ class FeaturesPage(Page):
             ("Add a scar", FaceMark(name="scar", kind="scar", x=-0.16, station=0.68, size=0.10, count=3, slant=35)),
             ("Add cheek lines", FaceMark(name="cheek lines", kind="lines", x=0.15, station=0.66, size=0.07, count=3, both=True)),
         ):
-            b = button(words, lambda m=made: self._add(m), "Counted: a drawing can be held to the number")
+            b = button(words, partial(self._add, made), "Counted: a drawing can be held to the number")
             self._insert(b)
             self._extra.append(b)
 

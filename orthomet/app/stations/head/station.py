@@ -294,7 +294,7 @@ class HeadStation(Station):
             return
         path = ask_where(self, title, str(export_folder() / f"{c.name}{ending}.svg"), KINDS)
         if path:
-            height, credit = self.page.size.value(), c.reference.credit if c.reference else ""
+            height, credit = self.page.height_mm.value(), c.reference.credit if c.reference else ""
             words = f"Written to {Path(path).name}."
             self.write_page(path, lambda: page(draw(), height, "fit", credit), "blue", words)
 

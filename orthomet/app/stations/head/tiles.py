@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from ....core.features.expression import expressions
 from ....core.features.table import feature
@@ -26,8 +27,12 @@ def _plain(b: Body, turn: Turn) -> Picture:
     return picture(scene_of(b, turn), guides=False, hidden=False)
 
 
+def _worn(table: dict[str, float], points: Array, wear: Wear, turn: Turn) -> Picture:
+    return _plain(body(table, points, wear), turn)
+
+
 def view_tiles(b: Body) -> list[Tile]:
-    return [Tile(words, turn, lambda turn=turn: _plain(b, turn), BOX) for words, turn in VIEWS]
+    return [Tile(words, turn, partial(_plain, b, turn), BOX) for words, turn in VIEWS]
 
 
 def variant_tiles(key: str, table: dict[str, float], points: Array, wear: Wear) -> list[Tile]:
@@ -38,7 +43,7 @@ def variant_tiles(key: str, table: dict[str, float], points: Array, wear: Wear) 
     for v in feature(key).variants:
         choices = wear.choices.with_values(key, v.set).with_absent(key, False)
         worn = replace(wear, choices=choices, school="", settings={}, hair=key == "hair")
-        out.append(Tile(v.name, v.name, lambda w=worn: _plain(body(table, points, w), turn), box))
+        out.append(Tile(v.name, v.name, partial(_worn, table, points, worn, turn), box))
     return out
 
 
@@ -46,7 +51,7 @@ def expression_tiles(table: dict[str, float], points: Array, wear: Wear, turn: T
     out = []
     for name, e in expressions().items():
         worn = replace(wear, expression=e, school="", settings={})
-        out.append(Tile(name, name, lambda w=worn: _plain(body(table, points, w), turn), BOX))
+        out.append(Tile(name, name, partial(_worn, table, points, worn, turn), BOX))
     return out
 
 

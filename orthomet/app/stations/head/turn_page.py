@@ -122,10 +122,10 @@ class TurnPage(Page):
         self.row(self.hidden)
         self.row(self.hair, self.skull)
         self.section("On paper")
-        self.size = number_box(10, 2000, 5, 0, " mm", "Height of the head on the page, crown to chin", lambda _: None)
-        self.size.setValue(120)
+        self.height_mm = number_box(10, 2000, 5, 0, " mm", "Height of the head on the page, crown to chin", lambda _: None)
+        self.height_mm.setValue(120)
         tip = "Write this view as SVG, PDF, PNG or layers at true size (Ctrl+E)"
-        self.row("Head", self.size, button("Export…", self.export_wanted.emit, tip, strong=True))
+        self.row("Head", self.height_mm, button("Export…", self.export_wanted.emit, tip, strong=True))
         tip = "Seven views in a row on common level lines (Ctrl+Shift+E)"
         self.row(button("Turnaround…", self.turnaround_wanted.emit, tip))
         self.end()

@@ -146,9 +146,7 @@ class PlanStation(Station):
             lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None, self._vid()))
         )
         self.master.began.connect(lambda g: self.document.begin("Style weight"))
-        self.master.moved.connect(
-            lambda g, v: self._cid() and self.document.preview(decide(self._cid(), self._vid(), style_weight=round(v, 3)))
-        )
+        self.master.moved.connect(lambda g, v: self.document.preview(decide(self._cid(), self._vid(), style_weight=round(v, 3))))
         self.master.dropped.connect(lambda g: self.document.commit())
 
     def _cid(self) -> str:
@@ -342,12 +340,13 @@ class PlanStation(Station):
     def reading_note(self) -> tuple[str, str, str]:
         for k in self.hot:
             row = self.list.rows.get(k)
-            if row is not None and row.item.plan is not None:
+            plan = row.item.plan if row is not None else None
+            if row is not None and plan is not None:
                 i = row.item
                 notes = []
-                if i.asked is not None and abs(i.asked - i.plan) > 5e-4:
+                if i.asked is not None and abs(i.asked - plan) > 5e-4:
                     notes.append(f"asked {i.show(i.asked)}")
                 if i.reference is not None:
                     notes.append(f"reference {i.show(i.reference)}")
-                return i.label, i.show(i.plan), ", ".join(notes)
+                return i.label, i.show(plan), ", ".join(notes)
         return "", "", ""

@@ -97,9 +97,9 @@ class Verdict(QWidget):
         hline(p, r.left(), r.right(), y - 0.5, t.c("rule_strong"))
         step = NOTCH if colour == "ref" else 10.0
         for k in range(int(100 // step) + 1):
-            x = round(r.left() + (r.width() - 1) * (1 - k * step / 100 if colour == "ref" else k * step / 100))
+            tick = round(r.left() + (r.width() - 1) * (1 - k * step / 100 if colour == "ref" else k * step / 100))
             n = 5 if k % 5 == 0 else 3
-            p.fillRect(QRectF(x, y - n, 1, 2 * n), t.c("rule_strong"))
+            p.fillRect(QRectF(tick, y - n, 1, 2 * n), t.c("rule_strong"))
         if v is not None:
             x = r.left() + r.width() * v / 100
             p.fillRect(QRectF(r.left(), y - 2, x - r.left(), 4), t.c(colour))
@@ -116,7 +116,7 @@ class Verdict(QWidget):
         reg = front_registry()
         most = max(c.lost for c in found)
         for k, c in enumerate(found):
-            y = 36 + k * 25
+            y = 36.0 + k * 25
             words = f"{reg[c.key].label}, {c.why}" if c.key else "The style’s pull as a whole"
             text(p, (x, y, 158, 20), words, "body", t.c("ink"))
             n = 34 * c.lost / most

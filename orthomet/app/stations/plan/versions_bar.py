@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QMenu, QWidget
 
@@ -99,10 +101,10 @@ class VersionsBar(QWidget):
     def new_menu(self) -> QMenu:
         menu = QMenu(self)
         for words, kind, amount, title in NEW:
-            menu.addAction(words, lambda k=kind, a=amount, t=title: self.make(k, a, t))
+            menu.addAction(words, partial(self.make, kind, amount, title))
         editions = menu.addMenu("Another edition, in the style of")
         for s in self.document.styles():
-            editions.addAction(s.title, lambda s=s: self.make("edition", 1.0, s.title, s.name))
+            editions.addAction(s.title, partial(self.make, "edition", 1.0, s.title, s.name))
         here = self._here()
         if here is not None:
             menu.addSeparator()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QWidget
 
@@ -66,7 +68,8 @@ class IdeaPage(Page):
 
     def _rebuild(self, told: list[str]) -> None:
         while self.grid.count():
-            w = self.grid.takeAt(0).widget()
+            item = self.grid.takeAt(0)
+            w = item.widget() if item is not None else None
             if w is not None:
                 put_away(w, self.idea)
         self.turns = {}
@@ -75,12 +78,12 @@ class IdeaPage(Page):
             self.grid.addWidget(QLabel(r.label), k, 0)
             turn = self.turns[key] = button(
                 "",
-                lambda key=key: self._turn(key),
+                partial(self._turn, key),
                 f"{r.label}: {r.low} or {r.high}; click to turn it round",
             )
             self.grid.addWidget(turn, k, 1)
             self.grid.addWidget(
-                button("Take away", lambda key=key: self._set(key, 0), f"The idea says nothing on {r.label.lower()}", bare=True),
+                button("Take away", partial(self._set, key, 0), f"The idea says nothing on {r.label.lower()}", bare=True),
                 k,
                 2,
             )

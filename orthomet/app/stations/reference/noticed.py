@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QCompleter, QLineEdit, QWidget
 
 from ....core.gauges.item import GaugeItem
@@ -176,7 +176,7 @@ class NoticedFirst(QWidget):
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
-    def _paint_ruler_row(self, p: object, i: int, y: float, show: bool, same: dict[str, int]) -> None:
+    def _paint_ruler_row(self, p: QPainter, i: int, y: float, show: bool, same: dict[str, int]) -> None:
         t, w = theme.t, self.width()
         if not show:
             if i == 0:
@@ -187,7 +187,7 @@ class NoticedFirst(QWidget):
                     "small",
                     t.c("soft"),
                     wrap=True,
-                )  # type: ignore[arg-type]
+                )
             return
         if i >= len(self.ruler):
             if i == 0:
@@ -198,13 +198,13 @@ class NoticedFirst(QWidget):
                     "small",
                     t.c("soft"),
                     wrap=True,
-                )  # type: ignore[arg-type]
+                )
             return
         key = self.ruler[i]
         if key in self.lit:
-            p.fillRect(QRectF(SPLIT_B + 4, y, w - SPLIT_B - 4, ROW_H), t.c("look_wash"))  # type: ignore[attr-defined]
+            p.fillRect(QRectF(SPLIT_B + 4, y, w - SPLIT_B - 4, ROW_H), t.c("look_wash"))
         if key not in same:
-            mark_look(p, SPLIT_B, y + ROW_H / 2, t, "", 5)  # type: ignore[arg-type]
+            mark_look(p, SPLIT_B, y + ROW_H / 2, t, "", 5)
         text(
             p, (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, ROW_H), self._words(key), "body_m" if key in same else "body", t.c("ink")
-        )  # type: ignore[arg-type]
+        )

@@ -30,6 +30,7 @@ class PicturePage(Page):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.ref: Reference | None = None
+        self._quiet = False
         self.section("This face")
         self.shape = self.note()
         self.canon = self.note()
@@ -86,11 +87,10 @@ class PicturePage(Page):
         self.pooled = QCheckBox("Take all references of this view together")
         self.pooled.setToolTip("Mean over the references, each for what it is read for")
         self.pooled.toggled.connect(
-            lambda on: self._quiet or self.character_changed.emit("Take references together", {"pooled": on})
+            lambda on: None if self._quiet else self.character_changed.emit("Take references together", {"pooled": on})
         )
         self.rows.addWidget(self.pooled)
         self.worn = self.note()
-        self._quiet = False
         self.end()
 
     # ---- content
@@ -164,7 +164,8 @@ class PicturePage(Page):
         names = groups(ref.marks.view)
         if tuple(self._boxes) != names:
             while self.feeds.count():
-                w = self.feeds.takeAt(0).widget()
+                item = self.feeds.takeAt(0)
+                w = item.widget() if item is not None else None
                 if w is not None:
                     put_away(w, self)
             self._boxes = {}

@@ -33,15 +33,16 @@ class StylesBar(QStackedWidget):
             self.view.addItem(words, key)
         self.view.setAccessibleName("What the drawing shows")
         self.view.activated.connect(lambda i: marking.show_view(str(self.view.itemData(i))))
-        self.find = button("Find face", marking.find, "Lay points by the face network (Ctrl+J)")
+        self.find_face = button("Find face", marking.find, "Lay points by the face network (Ctrl+J)")
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
-        for w in (
-            self.counts, self.view, self.find, button("Three clicks…", marking.seed, "Click three points; the rest is laid out (Ctrl+L)"),
+        shown: tuple[QWidget, ...] = (
+            self.counts, self.view, self.find_face, button("Three clicks…", marking.seed, "Click three points; the rest is laid out (Ctrl+L)"),
             self.confirm_all, button("Done", self.done.emit, "Back to the style (Esc)"),
-        ):  # fmt: skip
-            row.addWidget(w)
+        )  # fmt: skip
+        for each in shown:
+            row.addWidget(each)
         self.addWidget(library)
         self.addWidget(sample)
 
@@ -50,7 +51,7 @@ class StylesBar(QStackedWidget):
         loose = len(estimated(sample.marks))
         self.view.setCurrentIndex(self.view.findData(sample.marks.view))
         self.counts.setText(counts_words(sample.marks))
-        self.find.setVisible(sample.marks.view == "front")
+        self.find_face.setVisible(sample.marks.view == "front")
         self.confirm_all.setVisible(loose > 0)
         self.confirm_all.setText(f"Confirm {loose}")
 

@@ -216,9 +216,9 @@ class StylesStation(Station):
     def import_style(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Open a style file", "", "Style files (*.json)")
         if path:
-            self.open_style(path)
+            self.open_file(path)
 
-    def open_style(self, path: str) -> bool:
+    def open_file(self, path: str) -> bool:
         """Take a style file into the project. False, with a sentence told, when it is none."""
         try:
             found = parse(Style, read_text(path, MAX_STYLE_BYTES, "a style"), path.rsplit("/", 1)[-1])
@@ -322,7 +322,7 @@ class StylesStation(Station):
             self.samples.open_id = ""
         page, sample = self.pages.group.checkedId(), self.samples.current
         self.stack.setCurrentWidget(self.sample_stage if sample else self.pair_board if page == HAND else self.board)
-        self.setFocusProxy(self.stack.currentWidget())
+        self.setFocusProxy(self.stack.currentWidget() or self.board)
         self.which.setVisible(sample is None)
         self.marking.show()
         if sample:
