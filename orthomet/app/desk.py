@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QDropEvent, QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QMessageBox, QWidget
 
+from ..core.badges import badge
 from ..core.errors import OrthometError
 from ..core.project.edits import (
     add_character,
@@ -38,7 +39,6 @@ from .rail import Rail
 from .recovery import RecoveryBar, look_for_kept_work
 from .shelf import Shelf
 from .stage.images import ImageStore
-from .stations.badges import badge
 from .stations.base import Station, pop_up
 from .stations.fields import settle_focused
 from .stations.table import TABLE, Entry, Stations

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from orthomet.app.gauges.list import NOTICED_HEAD
-from orthomet.app.stations.plan.handles import SETTING
+from orthomet.core.head.handles import SETTING
 from orthomet.core.plan.start import heads_of
 from orthomet.core.project.edits import decide
 from orthomet.core.project.store import read

@@ -10,6 +10,7 @@ from PySide6.QtCore import QEvent, QPoint, QSettings, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from ...core.badges import badge
 from ...core.errors import OrthometError
 from ...core.files import write_whole
 from ...core.landmarks.points import Landmarks
@@ -20,7 +21,6 @@ from ..stage.images import ImageStore
 from ..theme.paint import painting, vline
 from ..theme.tokens import HEAD, PAD, PANEL, theme
 from ..work import Say
-from .badges import badge
 
 T = TypeVar("T")
 

@@ -37,3 +37,27 @@ def own_item(o: OwnCheck) -> GaugeItem:
         o.reading, o.span.name, OWN_GROUP, Kind.SIZE, middle, SPREAD * middle, "short", "long",
         reference=o.reference, plan=o.plan, drawing=o.drawing, tolerance=o.tolerance, bare=o.span.usual is None,
     )  # fmt: skip
+
+
+GROUPS = {"Eyes": "Eyes", "Nose": "Nose", "Mouth": "Mouth", "Head": "Head", "Hair": "Hair", "Balance": "Left and right"}
+
+
+def passes(check: Check | None, own: tuple[OwnCheck, ...] = ()) -> tuple[list[str], str]:
+    """What passes by group, in words, and how many readings of all that are judged."""
+    reg = front_registry()
+    rows, passed, judged = [], 0, 0
+    if check is not None:
+        off = {f.reading for f in check.findings} | {k for f in check.findings for k in f.explains} | set(check.meant)
+        passed, judged = len(check.passed), len(check.differences)
+        for group, words in GROUPS.items():
+            good = sum(reg[k].group == group for k in check.passed)
+            rows.append(_of(words, good, good + sum(reg[k].group == group for k in off)))
+    sure = [o for o in own if o.judged]
+    fine = sum(not o.off for o in sure)
+    rows.append(_of("Own parts", fine, len(sure)))
+    return [r for r in rows if r], f"{passed + fine} of {judged + len(sure)} readings"
+
+
+def _of(words: str, good: int, judged: int) -> str:
+    """“Eyes: all 9”, “Nose: 3 of 4”; nothing where none passes."""
+    return "" if not good else f"{words}: all {good}" if good == judged else f"{words}: {good} of {judged}"

@@ -7,12 +7,13 @@ from dataclasses import replace
 import numpy as np
 
 from ..landmarks.own import OWN_GROUP
+from ..landmarks.turn import Turn
 from ..landmarks.views import OWN
 from ..project.model import Character, Reference
 from ..proportions.measure import Measured, missing_for
 from ..proportions.norms import Norm
 from ..proportions.registry import Reading, Registry, Role, Rule
-from ..references import trusted
+from ..references import pool, trusted
 from .item import GaugeItem, base_item
 
 FOLLOW = "Follows from these"
@@ -58,3 +59,35 @@ def value_words(r: Reading, value: float) -> str:
         return f"{value:+.1f}°"
     unit = r.unit.rstrip("s") if abs(value - 1) < 0.005 and not r.by_words else r.unit
     return f"{value:.2f} {unit}" if unit else f"{value:.3f}"
+
+
+def trust_words(turn: Turn | None, m: Measured, against: Norm) -> str:
+    """Which readings a turned head leaves to be trusted."""
+    if turn is None:
+        return ""
+    ok = trusted(m, against)
+    told = [
+        (r.label, good)
+        for r, good, v in zip(m.registry.readings, ok, m.values, strict=True)
+        if r.role is not Role.BALANCE and v == v
+    ]
+    held, lost = ([name for name, good in told if bool(good) is want] for want in (True, False))
+    if not told or not lost:
+        return "Every reading stands; those across the face are less sure by what the turn adds." if told else ""
+    if not held:
+        return "Turned so far that no reading can be trusted."
+    few, lead = (lost, "Too vague at this turn") if len(lost) <= len(held) else (held, "Still to be trusted")
+    return f"{lead}: {', '.join(few[:12]).lower()}{'…' if len(few) > 12 else ''}."
+
+
+def worn_words(c: Character, view: str) -> str:
+    """What changes between the references that are taken together."""
+    together = pool(c, view)
+    if together is None or int(together.count.max(initial=0)) < 2:
+        return ""
+    labels = [together.measured.registry[k].label.lower() for k in together.worn]
+    return (
+        f"Worn rather than built, it changes between them: {', '.join(labels)}."
+        if labels
+        else "Nothing changes between them more than measuring does."
+    )

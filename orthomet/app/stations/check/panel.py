@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWi
 
 from ....core.check.check import Check, Finding
 from ....core.check.own import OwnCheck
+from ....core.gauges.findings import passes
 from ....core.gauges.item import GaugeItem
 from ....core.proportions.registry import front_registry
 from ...gauges.marks import mark_look
@@ -96,8 +97,6 @@ class FindingCard(QWidget):
 class Passes(QWidget):
     """What passes, by group: the good news is said too."""
 
-    GROUPS = ("Eyes", "Nose", "Mouth", "Head", "Hair", "Balance")
-
     def __init__(self) -> None:
         super().__init__()
         self.rows: list[str] = []
@@ -105,20 +104,7 @@ class Passes(QWidget):
         self.setFixedHeight(30)
 
     def set_check(self, check: Check | None, own: tuple[OwnCheck, ...] = ()) -> None:
-        reg = front_registry()
-        rows, passed, judged = [], 0, 0
-        if check is not None:
-            off = {f.reading for f in check.findings} | {k for f in check.findings for k in f.explains} | set(check.meant)
-            passed, judged = len(check.passed), len(check.differences)
-            for g in self.GROUPS:
-                good = [k for k in check.passed if reg[k].group == g]
-                bad = [k for k in off if reg[k].group == g]
-                rows.append(_of({"Balance": "Left and right"}.get(g, g), len(good), len(good) + len(bad)))
-        sure = [o for o in own if o.judged]
-        good = [o.reading for o in sure if not o.off]
-        rows.append(_of("Own parts", len(good), len(sure)))
-        self.rows = [r for r in rows if r]
-        self.total = f"{passed + len(good)} of {judged + len(sure)} readings"
+        self.rows, self.total = passes(check, own)
         self.setAccessibleName("What passes: " + ", ".join(self.rows))
         self.setFixedHeight(34 + 22 * ((len(self.rows) + 1) // 2))
         self.update()
@@ -134,11 +120,6 @@ class Passes(QWidget):
                 p.setPen(pen(t.c("soft"), 1.8))
                 p.drawPolyline([QPointF(x + 1, y + 11), QPointF(x + 4.5, y + 15), QPointF(x + 11, y + 6)])
                 text(p, (x + 18, y, 156, 22), words, "body", t.c("ink"))
-
-
-def _of(words: str, good: int, judged: int) -> str:
-    """“Eyes: all 9”, “Nose: 3 of 4”; nothing where none passes."""
-    return "" if not good else f"{words}: all {good}" if good == judged else f"{words}: {good} of {judged}"
 
 
 class CheckPanel(Panel):

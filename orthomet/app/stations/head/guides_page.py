@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QComboBox, QLabel, QListView, QListWidget, QListWidgetItem, QWidget
 
-from ....core.proportions.registry import front_registry
-from ....core.styles.schools import School, departures, schools
+from ....core.gauges.schooled import apart_words, triangle_words
+from ....core.styles.schools import School, schools
 from ..base import button
 from ..dials import Choice, Dial
 from ..pages import Page, put_away
@@ -17,7 +17,6 @@ OWN = ""
 """The plan's own lines instead of a school's."""
 PLAY_MS = 1100
 ALL, UP_TO, ONLY = range(3)
-MOST_TOLD = 6
 
 
 class GuidesPage(Page):
@@ -126,12 +125,8 @@ class GuidesPage(Page):
         for k, dial in self.dials.items():
             if shown is not None:
                 dial.show_value(settings.get(k, shown.settings[k].default))
-        self.apart.setText(_apart(shown, settings, table, usual))
-        here, low, high = triangle
-        word = "within" if low <= here <= high else "flatter than" if here < low else "steeper than"
-        self.triangle.setText(
-            f"Triangle of outer eye corners and chin: {here:.2f} high to 1 wide, {word} the style’s {low:.2f}–{high:.2f}."
-        )
+        self.apart.setText(apart_words(shown, settings, table, usual))
+        self.triangle.setText(triangle_words(*triangle))
 
     def _rebuild(self, shown: School | None) -> None:
         self.about.setText(
@@ -159,20 +154,3 @@ class GuidesPage(Page):
         self.list.blockSignals(False)
         for w in (self.steps_title, self.mode, self.list, self.play):
             w.setVisible(shown is not None)
-
-
-def _apart(shown: School | None, settings: Mapping[str, float], table: Mapping[str, float], usual: Mapping[str, float]) -> str:
-    """Where the school departs from the plan, farthest first, and how far that is from the usual face, in words."""
-    if shown is None:
-        return "The lines are the plan itself."
-    rows = sorted(departures(shown, table, settings), key=lambda d: -abs(d.heads))
-    told = []
-    for d in rows[:MOST_TOLD]:
-        line = f"{front_registry()[d.reading].label}: {_off(d.heads)} the plan"
-        mean = usual.get(d.reading)
-        told.append(f"{line}, {_off(d.school - mean)} the norm" if mean is not None else line)
-    return "\n".join(told) or "This school lays no line the plan has."
-
-
-def _off(heads: float) -> str:
-    return f"{abs(heads):.3f} {'below' if heads > 0 else 'above'}" if abs(heads) >= 5e-4 else "level with"

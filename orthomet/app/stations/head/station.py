@@ -21,6 +21,7 @@ from ....core.head.body import Body, Wear, body
 from ....core.head.drawn import picture
 from ....core.head.scene import Scene, scene_of
 from ....core.head.shadow import with_shadow
+from ....core.head.shares import shares
 from ....core.head.turnaround import expression_sheet, turnaround
 from ....core.landmarks.turn import Turn
 from ....core.picture import Picture
@@ -47,7 +48,7 @@ from .light_page import LightPage
 from .stage import HeadStage
 from .strip import TileStrip
 from .tiles import VIEWS, expression_tiles, variant_tiles, view_tiles
-from .turn_page import TurnPage, changes
+from .turn_page import TurnPage
 
 TURN, GUIDES, FEATURES, FACE, LIGHT = range(5)
 GAZE_REACH = 32.0
@@ -312,7 +313,7 @@ class HeadStation(Station):
         shown = self.pages.currentIndex()
         if shown == TURN:
             hair = c is not None and c.features.of("hair")["kind"] > 0
-            self.page.set_content(self.turn, d.chin_forward, changes(b.front, s), hair)
+            self.page.set_content(self.turn, d.chin_forward, shares(b.front, s), hair)
         elif shown == GUIDES:
             norm = dict(zip(plan.registry.keys, self.document.norm().mean.tolist(), strict=True))
             shown_school = school(d.school) if self.schooled else None

@@ -2,16 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-
 from PySide6.QtCore import QRectF, Signal
 from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QCheckBox, QWidget
 
-from ....core.head.scene import Scene
-from ....core.kinds import Array
-from ....core.landmarks.schema import FRONT
+from ....core.head.shares import Share
 from ....core.landmarks.turn import Turn
 from ...theme.paint import RIGHT, hline, painting, text
 from ...theme.tokens import ROW, theme
@@ -23,41 +18,15 @@ from .stage import PITCH, YAW, held
 CHIN_MOST = 0.08
 
 
-@dataclass(frozen=True)
-class Change:
-    """What a turn does to one width: its share of the front width, 1 when nothing."""
-
-    words: str
-    share: float | None
-
-
-def changes(front: Array, s: Scene) -> list[Change]:
-    """Widths of features at this turn beside the front's landmarks; ``None`` where an end is out of sight."""
-    out = []
-    rows = (
-        ("Eye at the left", "exocanthion_r", "endocanthion_r"), ("Gap between the eyes", "endocanthion_r", "endocanthion_l"),
-        ("Eye at the right", "endocanthion_l", "exocanthion_l"), ("Mouth", "cheilion_r", "cheilion_l"), ("Nose base", "alare_r", "alare_l"),
-    )  # fmt: skip
-    for words, a, b in rows:
-        here, there = s.landmarks[a], s.landmarks[b]
-        seen = here[1] and there[1]
-        out.append(Change(words, _far(here[0], there[0]) / _far(front[FRONT.index[a]], front[FRONT.index[b]]) if seen else None))
-    return out
-
-
-def _far(a: Sequence[float] | Array, b: Sequence[float] | Array) -> float:
-    return float(max(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5, 1e-9))
-
-
 class Shares(QWidget):
     """Each width as a bar beside its full front width."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.rows: list[Change] = []
+        self.rows: list[Share] = []
         self.setFixedHeight(5 * ROW)
 
-    def show_changes(self, rows: list[Change]) -> None:
+    def show_shares(self, rows: list[Share]) -> None:
         self.rows = rows
         told = (f"{c.words} {c.share:.0%}" if c.share is not None else f"{c.words} out of sight" for c in rows)
         self.setAccessibleName(", ".join(told))
@@ -138,7 +107,7 @@ class TurnPage(Page):
     def _turn(self, _: float) -> None:
         self.turned.emit(held(self.yaw.value(), self.pitch.value(), self.roll.value()))
 
-    def set_content(self, turn: Turn, chin: float, rows: list[Change], hair: bool) -> None:
+    def set_content(self, turn: Turn, chin: float, rows: list[Share], hair: bool) -> None:
         for box, v in ((self.yaw, turn.yaw), (self.pitch, turn.pitch), (self.roll, turn.roll)):
             put(box, v)
         self.far.setEnabled(self.near.isChecked())
@@ -147,4 +116,4 @@ class TurnPage(Page):
         self.skull.setEnabled(covered)
         self.hidden.setEnabled(not covered)  # under hair there is no far side to see
         self.chin.show_value(chin)
-        self.shares.show_changes(rows)
+        self.shares.show_shares(rows)

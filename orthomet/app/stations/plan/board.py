@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QTransform, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from ....core.head.handles import Handle, handles, value_at
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame, frame_of
 from ....core.landmarks.schema import FRONT
@@ -24,7 +25,6 @@ from ...stage.draw import cased, chip, dimension, pane_tag, sheet_edge
 from ...stage.pannable import Pannable
 from ...theme.paint import CENTRE, LEFT, painting, pen, text
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
-from .handles import Handle, handles, value_at
 from .moved import MovedPicture
 from .reference_pane import ReferencePane
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QStackedWidget, QWidget
 from ....core.gauges.item import GaugeItem
 from ....core.gauges.plan import own_items, trait_items
 from ....core.head.construct import construction
+from ....core.head.handles import SETTING
 from ....core.head.line_up import Shown
 from ....core.imaging.warp import STEP
 from ....core.landmarks.schema import FRONT
@@ -41,7 +42,6 @@ from ..base import Panel, Station, button
 from ..pages import fill
 from .board import PlanBoard
 from .compare import CompareBoard
-from .handles import SETTING
 from .verdict import Verdict
 from .versions_bar import VersionsBar
 

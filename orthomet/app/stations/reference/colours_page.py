@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
 
-from ....core.imaging.palette import complement, difference, ramp, saturated
+from ....core.imaging.palette import complement, ramp, saturated
 from ....core.project.model import Character, Swatch
 from ...theme.paint import CENTRE, painting, pen, text
 from ...theme.tokens import theme
@@ -216,20 +216,3 @@ class ColoursPage(Page):
             self.changed.emit(
                 "Take a colour away", {"swatches": tuple(o for i, o in enumerate(self.character.swatches) if i != k)}
             )
-
-
-SAME = 14.0
-"""A taken colour nearer than this ΔE to a named one is that one (own)."""
-
-
-def merged(old: tuple[Swatch, ...], new: list[Swatch]) -> tuple[Swatch, ...]:
-    """New swatches; those that were named by hand or given to parts keep their name and parts."""
-    mine = [s for s in old if s.parts or not s.name.startswith("Colour ")]
-    out = []
-    for s in new:
-        near = min(mine, key=lambda o: difference(o.colour, s.colour), default=None)
-        if near is not None and difference(near.colour, s.colour) < SAME:
-            mine.remove(near)
-            s = s.model_copy(update={"name": near.name, "parts": near.parts})
-        out.append(s)
-    return (*out, *mine)

@@ -7,12 +7,13 @@ from typing import Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QWidget
 
+from ....core.gauges.reference import trust_words, worn_words
 from ....core.landmarks.turn import Turn
 from ....core.project.model import Character, Reference
 from ....core.proportions.measure import Measured
 from ....core.proportions.norms import Norm
 from ....core.proportions.shape import canons, face_class
-from ....core.references import groups, head_mm, pool, trusted
+from ....core.references import groups, head_mm
 from ..base import button
 from ..fields import put_words
 from ..pages import Page, number_box, put, put_away
@@ -124,7 +125,7 @@ class PicturePage(Page):
         ):
             put(box, v)
             box.setEnabled(front and turn is not None)
-        self.trust.setText(self._trust_words(turn, m, against))
+        self.trust.setText(trust_words(turn, m, against))
         self.near.setChecked(ref.distance_m is not None)
         self.distance.setEnabled(ref.distance_m is not None)
         put(self.distance, ref.distance_m or 2.0)
@@ -142,23 +143,6 @@ class PicturePage(Page):
         self.trust.setVisible(turn is not None)
         put_words(self.rights, ref.id, ref.rights)
         self._show_feeds(c, ref)
-
-    def _trust_words(self, turn: Turn | None, m: Measured, against: Norm) -> str:
-        if turn is None:
-            return ""
-        ok = trusted(m, against)
-        told = [
-            (r.label, good)
-            for r, good, v in zip(m.registry.readings, ok, m.values, strict=True)
-            if r.role.value != "balance" and v == v
-        ]
-        held, lost = ([name for name, good in told if bool(good) is want] for want in (True, False))
-        if not told or not lost:
-            return "Every reading stands; those across the face are less sure by what the turn adds." if told else ""
-        if not held:
-            return "Turned so far that no reading can be trusted."
-        few, lead = (lost, "Too vague at this turn") if len(lost) <= len(held) else (held, "Still to be trusted")
-        return f"{lead}: {', '.join(few[:12]).lower()}{'…' if len(few) > 12 else ''}."
 
     def _show_feeds(self, c: Character, ref: Reference) -> None:
         names = groups(ref.marks.view)
@@ -179,7 +163,7 @@ class PicturePage(Page):
         alike = [r for r in c.references if r.marks.view == ref.marks.view and r.marks.points]
         self.pooled.setVisible(len(alike) > 1)
         self.pooled.setChecked(c.pooled)
-        self.worn.setText(_worn(c, ref.marks.view) if c.pooled and len(alike) > 1 else "")
+        self.worn.setText(worn_words(c, ref.marks.view) if c.pooled and len(alike) > 1 else "")
 
     # ---- hand
 
@@ -216,15 +200,3 @@ class PicturePage(Page):
         on = tuple(n for n, box in self._boxes.items() if box.isChecked())
         if on:
             self._tell("What it is read for", feeds=() if len(on) == len(self._boxes) else on)
-
-
-def _worn(c: Character, view: str) -> str:
-    together = pool(c, view)
-    if together is None or int(together.count.max(initial=0)) < 2:
-        return ""
-    labels = [together.measured.registry[k].label.lower() for k in together.worn]
-    return (
-        f"Worn rather than built, it changes between them: {', '.join(labels)}."
-        if labels
-        else "Nothing changes between them more than measuring does."
-    )

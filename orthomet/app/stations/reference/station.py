@@ -19,6 +19,7 @@ from ....core.project.places import ReferencePlace
 from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import Role, Rule
 from ....core.resolve import plan_of_style
+from ....core.swatches import merged
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
@@ -29,7 +30,6 @@ from ..fields import put_words
 from ..jobs import available, swatches_of
 from ..marking import MarkedSource, Marking, counts_words, estimated
 from ..pages import fill
-from .colours_page import merged
 from .panel import ReferencePanel
 from .spanbar import SpanBar
 from .spans import OwnSpans

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.gauges.item import base_item
-from ....core.kinds import backward, forward
+from ....core.gauges.hand import HabitRow, change_words, habit_rows
 from ....core.proportions.norms import norm
-from ....core.proportions.registry import Role, front_registry
-from ....core.styles.habits import Change, habits_to_change, push_words
+from ....core.proportions.registry import front_registry
+from ....core.styles.habits import Change, habits_to_change
 from ....core.styles.hand import FEWEST_FOR_PUSH, Hand
 from ....core.styles.library import Style
 from ...gauges.marks import mark_look
@@ -34,22 +32,15 @@ class Changes(QWidget):
     def set_changes(self, changes: list[Change]) -> None:
         self.changes = changes
         self.setFixedHeight(40 * len(changes))
-        self.setAccessibleName(". ".join(f"{a}: {b}" for a, b in map(self.words, changes)))
+        self.setAccessibleName(". ".join(f"{a}: {b}" for a, b in map(change_words, changes)))
         self.update()
-
-    @staticmethod
-    def words(c: Change) -> tuple[str, str]:
-        """Title and instruction of one habit."""
-        item = base_item(c.reading)
-        way = item.high if c.spreads > 0 else item.low
-        return item.label, f"you draw {item.show(c.hand)} ({way}), the style {item.show(c.style)}"
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
             t = theme.t
             for k, c in enumerate(self.changes):
                 y = 40 * k
-                title, what = self.words(c)
+                title, what = change_words(c)
                 mark_look(p, 10, y + 19, t, str(k + 1), 10)
                 text(p, (28, y + 1, self.width() - 110, 20), title, "strong", t.c("ink"))
                 text(p, (28, y + 18, self.width() - 28, 20), what, "small", t.c("soft"))
@@ -62,45 +53,33 @@ class HandRows(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.rows: list[tuple[str, float, str, str]] = []
+        self.rows: list[HabitRow] = []
 
     def set_hand(self, hand: Hand | None) -> None:
-        """Rows of the independent traits, the strongest habits first."""
-        reg, against, rows = front_registry(), norm(), []
-        for key, row in hand.readings.items() if hand else ():
-            i = reg.index.get(key)
-            if i is None or reg.readings[i].role is not Role.INDEPENDENT or not np.isfinite(against.g_sd[i]):
-                continue
-            item = base_item(key)
-            drawn = float(backward(reg.readings[i].kind, float(against.g_mean[i]) + row.habit))
-            spreads = (float(forward(reg.readings[i].kind, drawn)) - float(against.g_mean[i])) / float(against.g_sd[i])
-            told = push_words(row)
-            push = f"×{row.push:.1f} {told}".replace("-", "−") if told else ""
-            rows.append((item.label, spreads, item.describe(drawn) if abs(spreads) >= 0.75 else "as the subject", push))
-        self.rows = sorted(rows, key=lambda r: -abs(r[1]))
+        self.rows = habit_rows(hand)
         self.setFixedHeight(ROW * len(self.rows) + 4)
-        self.setAccessibleName(f"{len(rows)} habits")
+        self.setAccessibleName(f"{len(self.rows)} habits")
         self.update()
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
             for k, row in enumerate(self.rows):
-                self._paint_row(p, k * ROW, *row)
+                self._paint_row(p, k * ROW, row)
 
-    def _paint_row(self, p: QPainter, y: float, label: str, spreads: float, word: str, push: str) -> None:
+    def _paint_row(self, p: QPainter, y: float, r: HabitRow) -> None:
         t, w = theme.t, self.width()
         a, b = NAME_W + 4.0, w - WORD_W - 10.0
         mid, line = (a + b) / 2, y + ROW / 2
-        text(p, (0, y, NAME_W, ROW), label, "body", t.c("ink"))
+        text(p, (0, y, NAME_W, ROW), r.label, "body", t.c("ink"))
         hline(p, a, b, line, t.c("rule_strong"))
         p.fillRect(QRectF(round(mid), line - 5, 1, 10), t.c("rule_strong"))
-        x = mid + squash(spreads) * (b - a) / 2
+        x = mid + squash(r.spreads) * (b - a) / 2
         hline(p, min(mid, x), max(mid, x), line - 1.5, t.c("draw"), 4)
         p.setPen(pen(t.c("draw"), 2))
         p.setBrush(t.c("paper"))
         p.drawEllipse(QPointF(x, line + 0.5), 3.4, 3.4)
-        loud = abs(spreads) >= 1.5 or push.endswith(("ignores them", "overstates them"))
-        text(p, (w - WORD_W, y, WORD_W, ROW), push or word, "small_m" if loud else "small", t.c("ink" if loud else "soft"), RIGHT)
+        role, colour = ("small_m", "ink") if r.loud else ("small", "soft")
+        text(p, (w - WORD_W, y, WORD_W, ROW), r.words, role, t.c(colour), RIGHT)
 
 
 class HandPage(Page):

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from ...core.check.check import Check
-from ...core.landmarks.points import State
-from ...core.landmarks.views import SCHEMAS
-from ..document import Document
+from .check.check import Check
+from .derived import Derived
+from .landmarks.points import State
+from .landmarks.views import SCHEMAS
 
 Badge = tuple[str, str]
 """Number for the lozenge and the words behind it; both empty for nothing to say."""
 NOTHING: Badge = ("", "")
 
 
-def reference(document: Document) -> Badge:
+def reference(document: Derived) -> Badge:
     c = document.character
     ref = c.reference if c else None
     if ref is None:
@@ -29,12 +29,12 @@ def reference(document: Document) -> Badge:
     return (str(gone), f"{gone} essential points are missing.") if gone else NOTHING
 
 
-def plan(document: Document) -> Badge:
+def plan(document: Derived) -> Badge:
     n = len(document.plan().limits) if document.character is not None else 0
     return (str(n), f"{n} limits reached.") if n else NOTHING
 
 
-def check(document: Document) -> Badge:
+def check(document: Derived) -> Badge:
     d = document.drawing
     if d is None or not d.marks.points:
         return NOTHING
@@ -44,9 +44,9 @@ def check(document: Document) -> Badge:
     return (str(n), f"{n} things differ from the plan.") if n else NOTHING
 
 
-BADGES: dict[str, Callable[[Document], Badge]] = {"Reference": reference, "Plan": plan, "Check": check}
+BADGES: dict[str, Callable[[Derived], Badge]] = {"Reference": reference, "Plan": plan, "Check": check}
 """Stations that may have something to say."""
 
 
-def badge(name: str, document: Document) -> Badge:
+def badge(name: str, document: Derived) -> Badge:
     return BADGES[name](document) if name in BADGES else NOTHING

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ....core.head.outline import knots
-from ....core.styles.expression import evaluate
-from ....core.styles.schools import School, names_of
+from ..styles.expression import evaluate
+from ..styles.schools import School, names_of
+from .outline import knots
 
 SETTING = "set:"
 """A handle with this before its key moves a dial of the guide school, not a trait."""
