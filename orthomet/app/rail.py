@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from .gauges.marks import mark_look
-from .theme.paint import CENTRE, hline, painting, pen, text, vline
+from .theme.paint import CENTRE, focus_ring, hline, painting, text, vline
 from .theme.tokens import RAIL, theme
 
 PITCH, TOP = 62, 22
@@ -88,6 +88,4 @@ class Rail(QWidget):
                 number, _ = self.badges.get(name, ("", ""))
                 if number:
                     mark_look(p, w - 11, y, t, number, 10)
-            if self.hasFocus():
-                p.setPen(pen(t.c("plan"), 2))
-                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -1))
+            focus_ring(p, self, (1, 1, 2, 1))

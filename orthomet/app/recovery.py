@@ -6,11 +6,11 @@ import time
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QLabel, QWidget
 
 from ..core.project.compare import differences, in_one_line
 from ..core.project.journal import Recoverable, against_file, recoverable
-from .stations.base import button
+from .parts import across, button
 
 
 def look_for_kept_work() -> Recoverable | None:
@@ -32,11 +32,7 @@ class RecoveryBar(QWidget):
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.keep, self.drop = button("Bring it back", self._keep, strong=True), button("Throw it away", self._drop)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 6, 16, 6)
-        row.addWidget(self.words, 1)
-        row.addWidget(self.keep)
-        row.addWidget(self.drop)
+        across((self.words, 1), self.keep, self.drop, owner=self, margins=(16, 6, 16, 6), spacing=None)
         self.hide()
 
     def offer(self, kept: Recoverable) -> None:

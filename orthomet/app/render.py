@@ -22,6 +22,7 @@ from ..core.export.svg import to_svg
 from ..core.files import in_words, write_whole
 from ..core.kinds import Array
 from ..core.picture import Path, Picture, Role, Text
+from .theme.paint import solid
 
 MAX_PNG_SIDE = 20_000
 PNG_DPI = 300
@@ -59,8 +60,7 @@ def paint(
 def _path(p: QPainter, item: Path, scale: float, look: Look, line_scale: float) -> None:
     shape = polygon(item.points * scale)
     if item.filled:
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(_colour(look.fill, look.opacity))
+        solid(p, _colour(look.fill, look.opacity))
         p.drawPolygon(shape)
         return
     pen = QPen(_colour(look.colour, look.opacity), look.width * line_scale)

@@ -6,9 +6,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPaintEvent, QPolygonF, QTransform
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenuBar, QSizePolicy, QToolTip, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QMenuBar, QSizePolicy, QToolTip, QWidget
 
-from .theme.paint import RIGHT, hline, painting, pen, text, text_width
+from .parts import across, down
+from .theme.paint import RIGHT, arrow, focus_ring, hline, outline, painting, pen, solid, text, text_width
 from .theme.tokens import SHELF, theme
 
 if TYPE_CHECKING:
@@ -89,7 +90,7 @@ class CastStrip(QWidget):
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         ids = [c.id for c in self.cast]
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(e.key()))
+        step = (arrow(e) or (0, 0))[0]
         if step and ids:
             here = ids.index(self.current) if self.current in ids else 0
             self.chosen.emit(ids[(here + step) % len(ids)])
@@ -119,8 +120,7 @@ class CastStrip(QWidget):
                     x += 62
                     break
                 shape.translate(x - b.left(), FLOOR)
-                p.setPen(Qt.PenStyle.NoPen)
-                p.setBrush(t.c("ink") if on else t.c("soft", 0.75))
+                solid(p, t.c("ink") if on else t.c("soft", 0.75))
                 p.drawPolygon(shape)
                 tx = x + b.width() + 6
                 text(p, (tx, FLOOR - 38, tw, 18), c.name, "bold" if on else "body_m", t.c("ink"))
@@ -132,8 +132,7 @@ class CastStrip(QWidget):
                 self.places.append((QRectF(x - 6, 4, b.width() + tw + 16, FLOOR), c.id))
                 x = tx + tw + 22
             plus = QRectF(x + 0.5, FLOOR - 40.5, 18, 40)
-            p.setPen(pen(t.c("ink") if self._hover == "+" else t.c("soft"), 1.2, (3, 2.4)))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, t.c("ink") if self._hover == "+" else t.c("soft"), 1.2, (3, 2.4))
             p.drawRoundedRect(plus, 9, 9)
             p.setPen(pen(t.c("ink"), 1.6))
             c0 = plus.center()
@@ -142,9 +141,7 @@ class CastStrip(QWidget):
             self.places.append((plus.adjusted(-6, -6, 6, 4), "+"))
             if not self.cast:
                 text(p, (x + 28, FLOOR - 32, 300, 20), "Add the first character, or drop a picture", "body", t.c("soft"))
-            if self.hasFocus():
-                p.setPen(pen(t.c("plan"), 2))
-                p.drawRect(QRectF(self.rect()).adjusted(1, 3, -1, -3))
+            focus_ring(p, self, (1, 3, 1, 3))
 
     def _paint_staff(self, p: object, ppm: float, tallest: float) -> None:
         """A levelling staff, so that true heights can be checked."""
@@ -169,19 +166,11 @@ class Shelf(QWidget):
         self.menu = QMenuBar()
         self.menu.setNativeMenuBar(False)
         self.cast = CastStrip()
-        left = QVBoxLayout()
-        left.setContentsMargins(3, 8, 0, 8)
-        left.setSpacing(2)
-        left.addWidget(self.title)
-        left.addWidget(self.menu)
+        left = down(self.title, self.menu, margins=(3, 8, 0, 8), spacing=2)
         side = QWidget()
         side.setLayout(left)
         side.setFixedWidth(320)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 1)
-        row.setSpacing(0)
-        row.addWidget(side)
-        row.addWidget(self.cast, 1)
+        across(side, (self.cast, 1), owner=self, margins=(0, 0, 0, 1))
 
     def set_title(self, title: str, mark: str) -> None:
         self.title.setText(title)

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMainWindow, QStackedWidget, QWidget
 
 from .ledge import Ledge
+from .parts import across, down
 from .rail import Rail
 from .shelf import Shelf
 from .stations.table import TABLE
@@ -39,19 +40,10 @@ class Window(QMainWindow):
         self.shelf, self.ledge, self.rail = Shelf(), Ledge(), Rail([(e.name, e.keys) for e in TABLE])
         self.shelf.set_title("Orthomet", "")
         self.stack = QStackedWidget()
-        middle = QHBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(self.rail)
-        middle.addWidget(self.stack, 1)
+        middle = across(self.rail, (self.stack, 1))
         frame = QWidget()
         frame.setObjectName("frame")
-        self.column = QVBoxLayout(frame)
-        self.column.setContentsMargins(0, 0, 0, 0)
-        self.column.setSpacing(0)
-        self.column.addWidget(self.shelf)
-        self.column.addLayout(middle, 1)
-        self.column.addWidget(self.ledge)
+        self.column = down(self.shelf, (middle, 1), self.ledge, owner=frame)
         self.setCentralWidget(frame)
         theme.changed.connect(self.apply_theme)
         self.apply_theme()

@@ -406,7 +406,7 @@ def test_the_keyboard_stays_where_it_was_when_rows_change(demo: Any) -> None:
     d.do("Guide school", choose_school(d.character.id, other))
     desk.flush()
     QTest.qWait(20)
-    slider = next(iter(station.dials.values())).slider
+    slider = next(iter(station.lines.dials.values())).slider
     slider.setFocus()
     d.undo()
     QTest.qWait(20)

@@ -178,7 +178,7 @@ def test_guides_of_a_school_singly_together_and_played(demo: Any, station: Any, 
     assert station.guides.list.currentRow() == 0
     qtbot.waitUntil(lambda: station.guides.play.text() == "Play the steps", timeout=3000)
     assert station.guides.list.currentRow() == 7
-    slide(station.guides.dials["D"], 0.1)
+    slide(station.guides.lines.dials["D"], 0.1)
     assert d.character.decisions.school_settings["D"] == pytest.approx(0.68, abs=0.02)
     station.guides.box.activated.emit(0)
     assert station.guides.steps() is None and not station.guides.list.isVisibleTo(station.guides)

@@ -158,7 +158,7 @@ def test_school_dials_and_departures(demo: Any) -> None:
     from PySide6.QtWidgets import QLabel, QSlider
 
     slider = next(s for s in station.findChildren(QSlider) if "diameter" in s.accessibleName())
-    dial = station.dials["D"]
+    dial = station.lines.dials["D"]
     usual = slider.value()
     QTest.mouseClick(dial.value_words, Qt.MouseButton.LeftButton)
     QTest.keyClicks(dial.entry, "0.70")

@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from orthomet.app.stations.styles.station import ABOUT, HAND, READINGS
+from orthomet.core.gauges.hand import change_words
 from orthomet.core.landmarks.points import State
 from orthomet.core.project.model import Drawing, Image
 from orthomet.core.studies import style_of_study, two_periods_in
@@ -172,7 +173,7 @@ def test_my_hand_is_read_off_the_pairs(demo: Any, styles: Any, qtbot: Any) -> No
     board = s.pair_board
     assert s.stack.currentWidget() is board and len(board.pairs) == 6 and s.hand_page.summary.text() == "Learned from 6 pairs."
     assert len(s.hand_page.changes.changes) == 5 and pixels(s.hand_page) and pixels(board)
-    title, what = s.hand_page.changes.words(s.hand_page.changes.changes[0])
+    title, what = change_words(s.hand_page.changes.changes[0])
     assert title and what.startswith("you draw") and "the style" in what
     QTest.mouseClick(board, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(board.tick(0).center()))
     demo.desk.flush()

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from ..theme.paint import hline, painting, text, text_width
+from ..theme.paint import hline, painting, solid, text, text_width
 from ..theme.tokens import PAD, Palette, theme
 
 Entry = tuple[str, float, Callable[[QPainter, float, float, Palette], object]]
@@ -36,8 +36,7 @@ class Legend(QWidget):
 
 def usual(p: QPainter, x: float, y: float, t: Palette) -> None:
     """The norm's band, one and two spreads."""
-    p.setPen(Qt.PenStyle.NoPen)
-    p.setBrush(t.c("band_wide"))
+    solid(p, t.c("band_wide"))
     p.drawRoundedRect(QRectF(x - 5, y - 5, 26, 10), 2, 2)
     p.setBrush(t.c("band"))
     p.drawRoundedRect(QRectF(x + 1, y - 5, 14, 10), 2, 2)

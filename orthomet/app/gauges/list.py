@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QPushButton, QWidget
 
 from ...core.gauges.item import GaugeItem
 from ...core.landmarks.own import OWN_GROUP
-from ..theme.paint import RIGHT, chevron, hline, painting, pen, text
+from ..parts import across, down, entry, scrolling
+from ..theme.paint import RIGHT, chevron, focus_ring, hline, painting, solid, text
 from ..theme.tokens import GROUP, PAD, theme
 from .row import GaugeRow, Mode
 
@@ -39,8 +40,7 @@ class WeightWedge:
             h = r.height() / 2 * to
             return QPolygonF([QPointF(r.left(), y), QPointF(x, y - h), QPointF(x, y + h)])
 
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(t.c("band_wide"))
+        solid(p, t.c("band_wide"))
         p.drawPolygon(wedge(1.0))
         p.setBrush(t.c("soft"))
         p.drawPolygon(wedge(value))
@@ -120,10 +120,7 @@ class WeightBar(QWidget):
                 theme.t.c("ink" if self.own else "soft"),
                 RIGHT,
             )
-            if self.hasFocus():
-                p.setPen(pen(theme.t.c("plan"), 2))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+            focus_ring(p, self)
 
     def paint_label(self, p: object) -> None:
         text(p, (PAD, 0, 140, self.height()), self.label, "body_m", theme.t.c("ink"))  # type: ignore[arg-type]
@@ -171,10 +168,7 @@ class GroupHead(WeightBar):
                 text(p, (PAD + 84, 1, 56, h), "style", "small", t.c("soft"), RIGHT)
             else:
                 text(p, (PAD + 150, 0, self.width() - 2 * PAD - 150, h), self.note, "small", t.c("soft"), RIGHT)
-                if self.hasFocus():
-                    p.setPen(pen(t.c("plan"), 2))
-                    p.setBrush(Qt.BrushStyle.NoBrush)
-                    p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+                focus_ring(p, self)
 
     def paint_label(self, p: object) -> None:
         return
@@ -203,17 +197,11 @@ class GaugeList(QWidget):
         self._closed = set(CLOSED_AT_FIRST)
         self._order: list[str] = []
         self._ranks: list[int] = []
-        self.filter = QLineEdit()
-        self.filter.setPlaceholderText("Type to filter: gap, brow, nose…")
-        self.filter.setAccessibleName("Filter readings")
+        self.filter = entry("Filter readings", "Type to filter: gap, brow, nose…")
         self.filter.setClearButtonEnabled(True)
         self.filter.textChanged.connect(lambda: self._lay_out())
         self.by_place, self.by_unusual = QPushButton("by place"), QPushButton("unusual first")
-        top = QHBoxLayout()
-        top.setContentsMargins(PAD, 0, PAD, 8)
-        top.setSpacing(0)
-        top.addWidget(self.filter, 1)
-        top.addSpacing(8)
+        top = across((self.filter, 1), 8, margins=(PAD, 0, PAD, 8))
         group = QButtonGroup(self)
         for b in (self.by_place, self.by_unusual):
             b.setCheckable(True)
@@ -221,22 +209,12 @@ class GaugeList(QWidget):
             top.addWidget(b)
         self.by_place.setChecked(True)
         group.buttonToggled.connect(lambda: self._lay_out())
-        self.area = QScrollArea()
-        self.area.setObjectName("scroll")
-        self.area.setWidgetResizable(True)
-        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area = scrolling()
         inner = QWidget()
         inner.setObjectName("inner")
-        self.column = QVBoxLayout(inner)
-        self.column.setContentsMargins(0, 0, 0, 8)
-        self.column.setSpacing(0)
+        self.column = down(owner=inner, margins=(0, 0, 0, 8))
         self.area.setWidget(inner)
-        lay = QVBoxLayout(self)
-        lay.setContentsMargins(0, 0, 0, 0)
-        lay.setSpacing(0)
-        lay.addLayout(top)
-        lay.addWidget(self.area, 1)
+        down(top, (self.area, 1), owner=self)
 
     def set_items(self, items: list[GaugeItem]) -> None:
         keys = [i.key for i in items]

@@ -5,10 +5,10 @@ So three equal values stay three readable marks, in black and white too.
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPolygonF
 
-from ..theme.paint import CENTRE, pen, text
+from ..theme.paint import CENTRE, outline, pen, solid, text
 from ..theme.tokens import Palette
 
 
@@ -45,8 +45,7 @@ def mark_plan(p: QPainter, x: float, y: float, t: Palette, grip: bool = False) -
 
 def mark_asked(p: QPainter, x: float, y: float, t: Palette) -> None:
     """Where the plan would be without its limit."""
-    p.setPen(pen(t.c("plan"), 1.1, (2, 1.6)))
-    p.setBrush(Qt.BrushStyle.NoBrush)
+    outline(p, t.c("plan"), 1.1, (2, 1.6))
     p.drawPolygon(_tip(x, y))
 
 
@@ -96,8 +95,7 @@ def mark_wall(p: QPainter, x: float, y: float, t: Palette, side: int) -> None:
 
 def mark_look(p: QPainter, x: float, y: float, t: Palette, words: str = "", r: float = 8.0) -> None:
     """Ochre lozenge: look here. With a number it names a finding."""
-    p.setPen(Qt.PenStyle.NoPen)
-    p.setBrush(t.c("look_fill"))
+    solid(p, t.c("look_fill"))
     p.drawPolygon(QPolygonF([QPointF(x, y - r), QPointF(x + r, y), QPointF(x, y + r), QPointF(x - r, y)]))
     if words:
         text(p, QRectF(x - r, y - r - 0.5, 2 * r, 2 * r), words, "small_m", t.c("on_look"), CENTRE)

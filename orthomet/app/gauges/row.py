@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ...core.gauges.item import GaugeItem
 from ...core.plan.decisions import EMPHASIS_WORDS, emphasis_word
-from ..theme.paint import CENTRE, RIGHT, chevron, crisp, hline, painting, pen, text, text_width
+from ..theme.paint import CENTRE, RIGHT, chevron, crisp, focus_ring, hline, outline, painting, pen, solid, text, text_width
 from ..theme.tokens import PAD, PANEL, ROW, ROW_OPEN, theme
 from .marks import mark_asked, mark_drawing, mark_other, mark_plan, mark_reference, mark_shown, mark_style, mark_wall
 from .scale import REACH, squash, unsquash
@@ -190,10 +190,7 @@ class GaugeRow(QWidget):
             self._paint_words(p, w)
             if self.open:
                 self._paint_stops(p)
-            if self.hasFocus():
-                p.setPen(pen(t.c("plan"), 2))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+            focus_ring(p, self)
 
     def _paint_scale(self, p: QPainter) -> None:
         t, item = theme.t, self.item
@@ -206,8 +203,7 @@ class GaugeRow(QWidget):
         grow = item.band / item.sd if item.sd else 1.0
         for z, name in () if item.bare else ((2 * grow, "band_wide"), (grow, "band")):
             d = squash(z) * half
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(t.c(name))
+            solid(p, t.c(name))
             p.drawRoundedRect(QRectF(mid - d, y - 5, 2 * d, 10), 2, 2)
         strong = t.c("rule_strong")
         hline(p, a, b, y - 0.5, strong)
@@ -231,8 +227,7 @@ class GaugeRow(QWidget):
                 mark_asked(p, xa, y, t)
                 mark_wall(p, xp, y, t, 1 if item.z(item.asked) > item.z(item.plan) else -1)
         if self.mode == "check" and item.tolerance and item.plan is not None:
-            p.setPen(pen(t.c("plan"), 1.4))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, t.c("plan"), 1.4)
             for s in (-1, 1):
                 x = self.x_of(item.plan + s * item.tolerance)
                 p.drawPolyline([QPointF(x - s * 3, y - 6), QPointF(x, y - 6), QPointF(x, y + 6), QPointF(x - s * 3, y + 6)])

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPolygonF
 
-from ..theme.paint import CENTRE, LEFT, RIGHT, hline, pen, text, text_width, vline
+from ..theme.paint import CENTRE, LEFT, RIGHT, hline, outline, pen, solid, text, text_width, vline
 from ..theme.tokens import CASING, CHIP, CHIP_TEXT, ON_PICTURE_LOOK, ON_PICTURE_POINT, Palette, theme
 
 
@@ -23,8 +23,7 @@ def chip(p: QPainter, x: float, y: float, words: str, colour: QColor | None = No
     w, h = text_width("note", words) + 12, 18
     x = x - w / 2 if align == CENTRE else x - w if align == RIGHT else x
     r = QRectF(round(x), round(y - h / 2), round(w), h)
-    p.setPen(Qt.PenStyle.NoPen)
-    p.setBrush(CHIP)
+    solid(p, CHIP)
     p.drawRoundedRect(r, 3, 3)
     text(p, r, words, "note", colour or CHIP_TEXT, CENTRE)
     return r
@@ -74,8 +73,7 @@ def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: Q
     k = 0.6 if minor and not lit else 1.0
     c = colour or ON_PICTURE_POINT
     if lit:
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(pen(CASING, 4))
+        outline(p, CASING, 4)
         p.drawEllipse(q, 7, 7)
         p.setPen(pen(ON_PICTURE_LOOK, 2))
         p.drawEllipse(q, 7, 7)
@@ -84,14 +82,12 @@ def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: Q
         p.setBrush(c)
         p.drawEllipse(q, 3.3 * k, 3.3 * k)
     elif state == "estimated":
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.setPen(pen(CASING, 3.6 * k))
+        outline(p, CASING, 3.6 * k)
         p.drawEllipse(q, 4.6 * k, 4.6 * k)
         p.setPen(pen(c, 1.6, (3.2 * k, 2.4 * k)))
         p.drawEllipse(q, 4.6 * k, 4.6 * k)
     else:
-        p.setPen(pen(CASING, 1.4))
-        p.setBrush(Qt.BrushStyle.NoBrush)
+        outline(p, CASING, 1.4)
         p.drawEllipse(q, 4, 4)
         p.setBrush(c)
         p.drawPie(QRectF(q.x() - 4, q.y() - 4, 8, 8), 90 * 16, 180 * 16)
@@ -100,8 +96,7 @@ def point_mark(p: QPainter, q: QPointF, state: str, lit: bool = False, colour: Q
 def ring_mark(p: QPainter, q: QPointF, sure: bool, colour: QColor, big: bool = False, minor: bool = False) -> None:
     """A drawing's landmark: an open ring, so that the pencil under it stays visible; small for the finer points."""
     r = 4.0 if big else 1.8 if minor else 3.0
-    p.setBrush(Qt.BrushStyle.NoBrush)
-    p.setPen(pen(QColor(252, 251, 246, 230), 4))
+    outline(p, QColor(252, 251, 246, 230), 4)
     p.drawEllipse(q, r, r)
     p.setPen(pen(colour, 2 if big else 1.4) if sure else pen(colour, 1.3, (2.4, 1.8)))
     p.drawEllipse(q, r, r)
@@ -125,14 +120,12 @@ def head_rule(p: QPainter, x: float, crown: float, chin: float, lit: float | Non
     text(p, (x - 40, chin + 10, 44, 16), "chin", "note_s", soft, RIGHT)
     if lit is not None:
         at = crown + lit * hh
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(t.c("look_fill"))
+        solid(p, t.c("look_fill"))
         p.drawPolygon(QPolygonF([QPointF(x + 1, at), QPointF(x + 10, at - 6), QPointF(x + 10, at + 6)]))
 
 
 def sheet_edge(p: QPainter, r: QRectF) -> None:
-    p.setPen(pen(theme.t.c("rule_strong"), 1))
-    p.setBrush(Qt.BrushStyle.NoBrush)
+    outline(p, theme.t.c("rule_strong"), 1)
     p.drawRect(r.adjusted(-0.5, -0.5, 0.5, 0.5))
 
 

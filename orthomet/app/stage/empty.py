@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
-from ..theme.paint import pen, text
+from ..parts import across
+from ..theme.paint import outline, text
 from ..theme.tokens import theme
 
 
@@ -22,9 +23,7 @@ class FirstSteps(QWidget):
 
     def __init__(self, stage: QWidget, *buttons: QPushButton):
         super().__init__(stage)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(12)
+        row = across(owner=self, spacing=12)
         for b in buttons:
             row.addWidget(b)
 
@@ -39,8 +38,7 @@ class FirstSteps(QWidget):
 def empty_words(p: QPainter, frame: QRectF, title: str, lines: list[str]) -> None:
     """An empty stage says what to do first."""
     t, box = theme.t, empty_box(frame)
-    p.setPen(pen(t.c("rule_strong"), 1.4, (6, 5)))
-    p.setBrush(Qt.BrushStyle.NoBrush)
+    outline(p, t.c("rule_strong"), 1.4, (6, 5))
     p.drawRoundedRect(box, 6, 6)
     text(p, QRectF(box.left(), box.top() + 22, box.width(), 36), title, "title", t.c("ink"), Qt.AlignmentFlag.AlignHCenter)
     for k, line in enumerate(lines):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QImage, QPainter, QPainterPath
 
-from ..theme.paint import pen
+from ..theme.paint import outline, pen
 from ..theme.tokens import CASING, ON_PICTURE_LOOK, theme
 from .draw import cased, chip
 
@@ -55,8 +55,7 @@ def paint_lens(
     for i in range(-int(r / tick), int(r / tick) + 1):
         if i:
             p.fillRect(QRectF(c.x() + i * tick - 0.5, c.y() - 3, 1, 6), ON_PICTURE_LOOK)
-    p.setBrush(Qt.BrushStyle.NoBrush)
-    p.setPen(pen(CASING, 4.5))
+    outline(p, CASING, 4.5)
     p.drawEllipse(c, r, r)
     p.setPen(pen(ON_PICTURE_LOOK, 2))
     p.drawEllipse(c, r, r)

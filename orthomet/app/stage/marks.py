@@ -15,6 +15,7 @@ from ...core.landmarks.points import State, hand_spread
 from ...core.landmarks.seed import relay
 from ...core.project.edits import confirm, nudge, place, set_states, take_away
 from ...core.project.model import Marks
+from ..theme.paint import arrow
 from .marked import MarkedView
 
 
@@ -107,9 +108,7 @@ class MarksStage(MarkedView):
 
     def _key_place(self, e: QKeyEvent) -> bool:
         """Arrows carry a cross over the picture, Enter puts the point down."""
-        step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}.get(
-            Qt.Key(e.key())
-        )
+        step = arrow(e)
         if step is not None:
             k = 40 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 8
             at = (self.key_cursor or self.frame().center()) + QPointF(step[0] * k, step[1] * k)
@@ -210,13 +209,13 @@ class MarksStage(MarkedView):
             shift = bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self.confirm_group() if shift else self.confirm_active()
             return
+        way = arrow(e)
         if self.active and self.active in self.marks.points:
             name = self.active
-            if key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
+            if way is not None:
                 step = 10 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-                dx = {Qt.Key.Key_Left: -step, Qt.Key.Key_Right: step}.get(Qt.Key(key), 0) * (-1 if self.mirrored else 1)
-                dy = {Qt.Key.Key_Up: -step, Qt.Key.Key_Down: step}.get(Qt.Key(key), 0)
-                self.edit_made.emit(f"Nudge {self.words(name)}", lambda m: self._placed(m, name, nudge(m, name, (dx, dy))))
+                by = (way[0] * step * (-1 if self.mirrored else 1), way[1] * step)
+                self.edit_made.emit(f"Nudge {self.words(name)}", lambda m: self._placed(m, name, nudge(m, name, by)))
                 return
             if key == Qt.Key.Key_H:
                 other = State.PLACED if self._state(name) is State.HIDDEN else State.HIDDEN
@@ -226,11 +225,8 @@ class MarksStage(MarkedView):
                 self.active = ""
                 self.edit_made.emit(f"Take away {self.words(name)}", lambda m: take_away(m, [name]))
                 return
-        pan = {Qt.Key.Key_Left: (40, 0), Qt.Key.Key_Right: (-40, 0), Qt.Key.Key_Up: (0, 40), Qt.Key.Key_Down: (0, -40)}.get(
-            Qt.Key(key)
-        )
-        if pan is not None:
-            self.offset += QPointF(-pan[0] if self.mirrored else pan[0], pan[1])
+        if way is not None:
+            self.offset += QPointF(way[0] if self.mirrored else -way[0], -way[1]) * 40
             self.fitted = False
             self.update()
             return

@@ -8,7 +8,7 @@ from typing import Protocol, TypeVar
 
 from PySide6.QtCore import QEvent, QPoint, QSettings, Qt, Signal
 from PySide6.QtGui import QAction, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QWidget
 
 from ...core.badges import badge
 from ...core.errors import OrthometError
@@ -17,6 +17,7 @@ from ...core.landmarks.points import Landmarks
 from ...core.picture import Picture
 from ..document import Document
 from ..ledge import Hint
+from ..parts import across, down
 from ..stage.images import ImageStore
 from ..theme.paint import painting, vline
 from ..theme.tokens import HEAD, PAD, PANEL, theme
@@ -34,16 +35,11 @@ class Panel(QWidget):
         self.setFixedWidth(PANEL)
         self.title = QLabel(title)
         self.title.setProperty("hand", "section")
-        self.top = QHBoxLayout()
-        self.top.setContentsMargins(PAD, 0, PAD, 0)
-        self.top.addWidget(self.title, 1)
+        self.top = across((self.title, 1), margins=(PAD, 0, PAD, 0), spacing=None)
         holder = QWidget()
         holder.setFixedHeight(HEAD)
         holder.setLayout(self.top)
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(1, 0, 0, 0)
-        self.column.setSpacing(0)
-        self.column.addWidget(holder)
+        self.column = down(holder, owner=self, margins=(1, 0, 0, 0))
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
@@ -121,24 +117,17 @@ class Station(QWidget):
         super().__init__(parent)
         self.setObjectName("frame")
         self.document, self.images = document, images
-        self.head = QHBoxLayout()
-        self.head.setContentsMargins(14, 0, 12, 0)
-        self.head.setSpacing(8)
+        self.head = across(margins=(14, 0, 12, 0), spacing=8)
         title = QLabel(self.name)
         title.setProperty("hand", "title")
         self.head.addWidget(title)
         self.head.addSpacing(10)
         title.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         holder = self.head_line = HeadLine(self.head)
-        self.left = QVBoxLayout()
-        self.left.setContentsMargins(0, 0, 0, 0)
-        self.left.setSpacing(0)
-        self.left.addWidget(holder)
-        self.row = QHBoxLayout(self)
-        self.row.setContentsMargins(0, 0, 0, 0)
-        self.row.setSpacing(0)
-        self.row.addLayout(self.left, 1)
+        self.left = down(holder)
+        self.row = across((self.left, 1), owner=self)
         self.hot: set[str] = set()
+        self._actions: list[QAction] = []
         self.marked: HasMarks | None = None
         """The hand on the picture this station marks, where it marks one."""
 
@@ -162,7 +151,7 @@ class Station(QWidget):
 
     def actions_here(self) -> list[QAction]:
         """Entries of the Stage menu while this station is open."""
-        return []
+        return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
         """The reading under the pointer: name, value, note."""
@@ -242,13 +231,3 @@ def pop_up(menu: QMenu, at: QPoint) -> None:
     """Show a menu of the moment; nothing waits for it, and it goes when it is left."""
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     menu.popup(at)
-
-
-def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool = False, bare: bool = False) -> QPushButton:
-    b = QPushButton(words)
-    b.setToolTip(tip)
-    b.setProperty("strong", strong)
-    b.setProperty("bare", bare)
-    b.clicked.connect(lambda: slot())
-    b.setCursor(Qt.CursorShape.PointingHandCursor)
-    return b

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QSlider, QWidget
+
+from ...core.styles.schools import School
+from ..parts import down, quiet
+from .pages import put_away
 
 STEPS = 200
 
@@ -110,9 +115,8 @@ class Dial(QWidget):
         """Show a value without telling of it; while it is held the hand knows better."""
         if not self.slider.isSliderDown():
             v = round(value - self.low) if self.whole else round((value - self.low) / (self.high - self.low) * STEPS)
-            self.slider.blockSignals(True)
-            self.slider.setValue(v)
-            self.slider.blockSignals(False)
+            with quiet(self.slider):
+                self.slider.setValue(v)
         self._shown = value
         self._say(value)
 
@@ -219,3 +223,40 @@ class Choice(QWidget):
 
     def show_choice(self, index: int) -> None:
         self.box.setCurrentIndex(max(0, min(index, self.box.count() - 1)))
+
+
+class SchoolDials(QWidget):
+    """A dial for every line a guide school lets one choose; none where it lets none."""
+
+    began = Signal(str)
+    moved = Signal(str, float)
+    settled = Signal()
+
+    def __init__(self, heir: QWidget):
+        """``heir`` gets the keys when dials that hold them go."""
+        super().__init__()
+        self.heir, self.dials = heir, dict[str, Dial]()
+        self._school: School | None = None
+        self._rows = down(owner=self, spacing=4)
+
+    def show_school(self, school: School | None, settings: Mapping[str, float]) -> None:
+        if school is not self._school:
+            self._school = school
+            self._build(school)
+        for key, dial in self.dials.items():
+            if school is not None:
+                dial.show_value(settings.get(key, school.settings[key].default))
+
+    def _build(self, school: School | None) -> None:
+        for dial in self.dials.values():
+            self._rows.removeWidget(dial)
+            put_away(dial, self.heir)
+        self.dials = {}
+        for key, s in school.settings.items() if school is not None else ():
+            words = s.words.removeprefix("The ")
+            dial = self.dials[key] = Dial(words[:1].upper() + words[1:], s.low, s.high, s.default, s.words)
+            dial.began.connect(partial(self.began.emit, s.words))
+            dial.moved.connect(partial(self.moved.emit, key))
+            dial.settled.connect(self.settled)
+            self._rows.addWidget(dial)
+        self.setVisible(bool(self.dials))

@@ -14,10 +14,10 @@ from PySide6.QtWidgets import (
     QLabel,
     QPushButton,
     QScrollArea,
-    QVBoxLayout,
     QWidget,
 )
 
+from ..parts import across, down, quiet, scrolling, soft
 from ..theme.tokens import PAD
 
 
@@ -26,19 +26,12 @@ class Page(QWidget):
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
-        scroll = QScrollArea()
-        scroll.setObjectName("scroll")
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll = scrolling()
         inner = QWidget()
         inner.setObjectName("inner")
-        self.rows = QVBoxLayout(inner)
-        self.rows.setContentsMargins(PAD, 2, PAD, 12)
-        self.rows.setSpacing(7)
+        self.rows = down(owner=inner, margins=(PAD, 2, PAD, 12), spacing=7)
         scroll.setWidget(inner)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(scroll)
+        down(scroll, owner=self, spacing=None)
 
     def section(self, words: str) -> QLabel:
         label = QLabel(words)
@@ -49,9 +42,7 @@ class Page(QWidget):
         return label
 
     def note(self, words: str = "") -> QLabel:
-        label = QLabel(words)
-        label.setProperty("soft", True)
-        label.setWordWrap(True)
+        label = soft(words, wrap=True)
         self.rows.addWidget(label)
         return label
 
@@ -117,9 +108,7 @@ class PageSwitch(QWidget):
 
     def __init__(self, names: tuple[str, ...], parent: QWidget | None = None):
         super().__init__(parent)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(owner=self)
         self.group = QButtonGroup(self)
         for k, n in enumerate(names):
             b = QPushButton(n)
@@ -163,6 +152,5 @@ def number_box(
 def put(box: QDoubleSpinBox, value: float) -> None:
     """Show a value without telling of it."""
     if abs(box.value() - value) > 1e-9:
-        box.blockSignals(True)
-        box.setValue(value)
-        box.blockSignals(False)
+        with quiet(box):
+            box.setValue(value)

@@ -6,9 +6,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPaintDevice, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPaintDevice, QPainter, QPen
+from PySide6.QtWidgets import QWidget
 
-from .tokens import font
+from .tokens import font, theme
 
 LEFT, CENTRE, RIGHT = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignRight
 _MIDDLE = Qt.AlignmentFlag.AlignVCenter
@@ -80,3 +81,31 @@ def chevron(p: QPainter, x: float, y: float, colour: QColor, down: bool = True, 
         p.drawPolyline([QPointF(x - r, y - r / 2), QPointF(x, y + r / 2), QPointF(x + r, y - r / 2)])
     else:
         p.drawPolyline([QPointF(x - r / 2, y - r), QPointF(x + r / 2, y), QPointF(x - r / 2, y + r)])
+
+
+def outline(p: QPainter, colour: QColor, width: float = 1.0, dash: tuple[float, ...] | None = None) -> None:
+    """What is drawn next has an outline and nothing in it."""
+    p.setPen(pen(colour, width, dash))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def solid(p: QPainter, colour: QColor) -> None:
+    """What is drawn next is filled, without an outline."""
+    p.setPen(Qt.PenStyle.NoPen)
+    p.setBrush(colour)
+
+
+def focus_ring(p: QPainter, w: QWidget, inset: tuple[int, int, int, int] = (1, 1, 1, 1)) -> None:
+    """Round a hand-painted widget while it has the keys."""
+    if w.hasFocus():
+        outline(p, theme.t.c("plan"), 2)
+        left, top, right, bottom = inset
+        p.drawRect(QRectF(w.rect()).adjusted(left, top, -right, -bottom))
+
+
+ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+
+
+def arrow(e: QKeyEvent) -> tuple[int, int] | None:
+    """Where an arrow key points, right and down."""
+    return ARROWS.get(Qt.Key(e.key()))

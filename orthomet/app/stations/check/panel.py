@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QKeyEvent, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ....core.check.check import Check, Finding
 from ....core.check.own import OwnCheck
@@ -13,9 +13,10 @@ from ....core.gauges.item import GaugeItem
 from ....core.proportions.registry import front_registry
 from ...gauges.marks import mark_look
 from ...gauges.row import GaugeRow
-from ...theme.paint import hline, painting, pen, text
+from ...parts import across, button, down, scrolling, soft
+from ...theme.paint import focus_ring, hline, painting, pen, text
 from ...theme.tokens import PAD, PANEL, theme
-from ..base import Panel, button
+from ..base import Panel
 from ..pages import number_box, put, show_in
 
 CONFIRM = "Drag each ring to its place on your drawing and press Enter, or Confirm what is right."
@@ -88,10 +89,7 @@ class FindingCard(QWidget):
             n = self.explains
             why = "Differs from your plan" + (f"; {n} more reading{'s' if n > 1 else ''} with it." if n else ".")
             text(p, (PAD + 30, 32, w - 2 * PAD - 30 - 74, 18), why, "small", t.c("soft"))
-            if self.hasFocus():
-                p.setPen(pen(t.c("plan"), 2))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+            focus_ring(p, self)
 
 
 class Passes(QWidget):
@@ -134,22 +132,15 @@ class CheckPanel(Panel):
 
     def __init__(self) -> None:
         super().__init__("Findings")
-        against = QLabel("against your plan")
-        against.setProperty("soft", True)
+        against = soft("against your plan")
         self.top.addWidget(against)
-        self.area = QScrollArea()
-        self.area.setObjectName("scroll")
-        self.area.setWidgetResizable(True)
-        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area = scrolling()
         self.column.addWidget(self.area, 1)
         self.cards: list[FindingCard] = []
         tip = "How well the points are marked: what is finer than that is no finding. 0: as the points themselves tell"
         self.noise = number_box(0, 2, 0.05, 2, " % of the head", tip, lambda v: self.noise_chosen.emit(v / 100 if v else None))
-        row = QHBoxLayout()
-        row.setContentsMargins(PAD, 5, PAD, 6)
-        self.noise_words = QLabel("Marked to within")
-        self.noise_words.setProperty("soft", True)
+        row = across(margins=(PAD, 5, PAD, 6), spacing=None)
+        self.noise_words = soft("Marked to within")
         row.addWidget(self.noise_words, 1)
         row.addWidget(self.noise)
         self.column.addLayout(row)
@@ -169,9 +160,7 @@ class CheckPanel(Panel):
     ) -> None:
         inner = QWidget()
         inner.setObjectName("inner")
-        lay = QVBoxLayout(inner)
-        lay.setContentsMargins(0, 0, 0, 10)
-        lay.setSpacing(0)
+        lay = down(owner=inner, margins=(0, 0, 0, 10))
         self.cards = []
         off = [o for o in own if o.off and o.reading not in meant]
         if isinstance(check, Check):
@@ -243,8 +232,7 @@ def _count(n: int) -> str:
 
 def _line() -> tuple[QWidget, QHBoxLayout]:
     w = QWidget()
-    row = QHBoxLayout(w)
-    row.setContentsMargins(PAD, 4, PAD, 4)
+    row = across(owner=w, margins=(PAD, 4, PAD, 4), spacing=None)
     return w, row
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtGui import QAction, QTransform
+from PySide6.QtGui import QTransform
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
@@ -21,8 +21,9 @@ from ....core.proportions.registry import front_registry
 from ....core.references import flat, on_page
 from ...document import Document
 from ...ledge import Hint
+from ...parts import button, choices
 from ...stage.images import ImageStore
-from ..base import Station, button
+from ..base import Station
 from ..marking import MarkedSource, Marking, counts_words, estimated
 from ..pages import fill
 from .panel import CheckPanel
@@ -34,13 +35,10 @@ class CheckStation(Station):
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
-        self.which = QComboBox()
-        self.which.setAccessibleName("Which drawing")
-        self.which.activated.connect(lambda i: document.choose_drawing(self.which.itemData(i)))
-        self.version = QComboBox()
-        self.version.setAccessibleName("Which version the drawing shows")
-        self.version.setToolTip("A drawing is checked against its own version")
-        self.version.activated.connect(lambda i: self._set_version(self.version.itemData(i)))
+        self.which = choices("Which drawing", slot=document.choose_drawing)
+        self.version = choices(
+            "Which version the drawing shows", "A drawing is checked against its own version", slot=self._set_version
+        )
         for box in (self.which, self.version):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             box.setMaximumWidth(200)
@@ -255,9 +253,6 @@ class CheckStation(Station):
             ("M", "meant, on a finding"),
             ("Wheel", "zoom"),
         ]
-
-    def actions_here(self) -> list[QAction]:
-        return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
         for o in self.document.check_own():

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
 from ....core.features.expression import WORDS, Expression
-from ..base import button
+from ...parts import button
 from ..dials import Dial
 from ..pages import Page
 

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ....core.features.choices import FaceMark, FeatureChoices
 from ....core.features.table import Feature, Parameter, feature, features
-from ..base import button
+from ...parts import button, choices, quiet, tick
 from ..dials import Choice, Dial
 from ..pages import Page, put_away
 
@@ -39,16 +39,14 @@ class FeaturesPage(Page):
         super().__init__(parent)
         self.section("Feature")
         self.key = ""
-        self.box = QComboBox()
-        self.box.setAccessibleName("Feature")
+        self.box = choices("Feature", slot=self.feature_chosen.emit)
         for f in features().values():
             self.box.addItem(f.words, f.key)
         self.box.addItem("Marks on the face", MARKS)
-        self.box.activated.connect(lambda i: self.feature_chosen.emit(self.box.itemData(i)))
         self.rows.addWidget(self.box)
-        self.drawn = QCheckBox("Drawn")
-        self.drawn.setToolTip("Absent by design is allowed: nothing then asks for it")
-        self.drawn.toggled.connect(lambda on: self.absent_chosen.emit(self.key, not on))
+        self.drawn = tick(
+            "Drawn", "Absent by design is allowed: nothing then asks for it", lambda on: self.absent_chosen.emit(self.key, not on)
+        )
         self.row(self.drawn)
         self.widgets: dict[str, Dial | Choice] = {}
         self.uneven: dict[str, Dial] = {}
@@ -65,9 +63,8 @@ class FeaturesPage(Page):
         self.drawn.setVisible(key != MARKS)
         if key == MARKS:
             return
-        self.drawn.blockSignals(True)
-        self.drawn.setChecked(choices.drawn(key))
-        self.drawn.blockSignals(False)
+        with quiet(self.drawn):
+            self.drawn.setChecked(choices.drawn(key))
         values = choices.of(key)
         for k, w in self.widgets.items():
             if isinstance(w, Dial):

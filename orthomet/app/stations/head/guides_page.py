@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QComboBox, QLabel, QListView, QListWidget, QListWidgetItem, QWidget
+from PySide6.QtWidgets import QLabel, QListView, QListWidget, QListWidgetItem, QWidget
 
 from ....core.gauges.schooled import apart_words, triangle_words
 from ....core.styles.schools import School, schools
-from ..base import button
-from ..dials import Choice, Dial
-from ..pages import Page, put_away
+from ...parts import button, choices, quiet
+from ..dials import Choice, SchoolDials
+from ..pages import Page
 
 OWN = ""
 """The plan's own lines instead of a school's."""
@@ -29,16 +29,17 @@ class GuidesPage(Page):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.section("Whose lines")
-        self.box = QComboBox()
-        self.box.setAccessibleName("Guide lines")
+        self.box = choices("Guide lines", slot=self.school_chosen.emit)
         self.box.addItem("The plan’s own lines", OWN)
         for s in schools().values():
             self.box.addItem(s.title, s.name)
-        self.box.activated.connect(lambda i: self.school_chosen.emit(self.box.itemData(i)))
         self.rows.addWidget(self.box)
         self.about = self.note("")
-        self.dials_at = self.rows.count()
-        self.dials: dict[str, Dial] = {}
+        self.lines = SchoolDials(self.box)
+        self.lines.began.connect(self.setting_began)
+        self.lines.moved.connect(self.setting_moved)
+        self.lines.settled.connect(self.setting_dropped)
+        self.rows.addWidget(self.lines)
         self.steps_title = self.section("Steps")
         self.mode = Choice("Show", ["all steps", "up to the chosen one", "the chosen one alone"], "Singly or one upon the other")
         self.mode.chosen.connect(lambda _: self.shown.emit())
@@ -122,9 +123,7 @@ class GuidesPage(Page):
             self._school = name
             self._stop()
             self._rebuild(shown)
-        for k, dial in self.dials.items():
-            if shown is not None:
-                dial.show_value(settings.get(k, shown.settings[k].default))
+        self.lines.show_school(shown, settings)
         self.apart.setText(apart_words(shown, settings, table, usual))
         self.triangle.setText(triangle_words(*triangle))
 
@@ -134,23 +133,10 @@ class GuidesPage(Page):
             if shown
             else "Brow, eye, nose and mouth where the plan puts them, as sections round the head, with the centre line and the hairline."
         )
-        for dial in self.dials.values():
-            self.rows.removeWidget(dial)
-            put_away(dial, self.box)
-        self.dials = {}
-        for n, (k, s) in enumerate(shown.settings.items() if shown else ()):
-            words = s.words.removeprefix("The ")
-            dial = Dial(words[:1].upper() + words[1:], s.low, s.high, s.default, s.words)
-            dial.began.connect(lambda w=s.words: self.setting_began.emit(w))
-            dial.moved.connect(lambda v, key=k: self.setting_moved.emit(key, v))
-            dial.settled.connect(self.setting_dropped)
-            self.rows.insertWidget(self.dials_at + n, dial)
-            self.dials[k] = dial
-        self.list.blockSignals(True)
-        self.list.clear()
-        for n, step in enumerate(shown.steps if shown else (), 1):
-            self.list.addItem(QListWidgetItem(f"{n}  {step.say}"))
-        self.list.setCurrentRow(0)
-        self.list.blockSignals(False)
+        with quiet(self.list):
+            self.list.clear()
+            for n, step in enumerate(shown.steps if shown else (), 1):
+                self.list.addItem(QListWidgetItem(f"{n}  {step.say}"))
+            self.list.setCurrentRow(0)
         for w in (self.steps_title, self.mode, self.list, self.play):
             w.setVisible(shown is not None)

@@ -6,10 +6,11 @@ import math
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QRadialGradient
-from PySide6.QtWidgets import QCheckBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ....core.head.shadow import Light
-from ...theme.paint import painting, pen
+from ...parts import tick
+from ...theme.paint import arrow, outline, painting, pen
 from ...theme.tokens import theme
 from ..pages import Page
 
@@ -56,14 +57,12 @@ class LightBall(QWidget):
             self.moved.emit(self._at(e.position()))
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}.get(
-            Qt.Key(e.key())
-        )
+        step = arrow(e)
         if step is None:
             super().keyPressEvent(e)
             return
         a = max(-HELD, min(HELD, self.light.azimuth + step[0] * STEP))
-        self.moved.emit(Light(a, max(-HELD, min(HELD, self.light.height + step[1] * STEP))))
+        self.moved.emit(Light(a, max(-HELD, min(HELD, self.light.height - step[1] * STEP))))
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
@@ -81,8 +80,7 @@ class LightBall(QWidget):
             p.setPen(pen(t.c("ink"), 1.2))
             p.drawEllipse(spot, 7, 7)
             if self.hasFocus():
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.setPen(pen(t.c("plan"), 1, (2, 2)))
+                outline(p, t.c("plan"), 1, (2, 2))
                 p.drawEllipse(QPointF(SIZE / 2, SIZE / 2), r + 5, r + 5)
 
 
@@ -92,8 +90,7 @@ class LightPage(Page):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.section("Light and shadow")
-        self.on = QCheckBox("Shadow shapes, in two tones")
-        self.on.toggled.connect(lambda _: self.changed.emit())
+        self.on = tick("Shadow shapes, in two tones", slot=lambda _: self.changed.emit())
         self.row(self.on)
         self.note(
             "What turns away from the light and what the head stands before: under the chin, beside the nose, in the sockets, under the lids."

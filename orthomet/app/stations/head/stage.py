@@ -17,7 +17,7 @@ from ...looks import screen_looks
 from ...render import paint, polygon
 from ...stage.draw import sheet_edge
 from ...stage.pannable import Pannable
-from ...theme.paint import CENTRE, painting, pen, text
+from ...theme.paint import CENTRE, painting, pen, solid, text
 from ...theme.tokens import theme
 
 YAW, PITCH = 100.0, 60.0
@@ -152,8 +152,7 @@ class HeadStage(Pannable):
                 if near[part[0]] and len(part) > 1:
                     p.drawPolyline(polygon(q[part, :2] * BALL).translated(c))
         nose = m @ np.array([0.0, 0.0, 1.0])
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(t.c("plan") if nose[2] >= 0 else t.c("rule_strong"))
+        solid(p, t.c("plan") if nose[2] >= 0 else t.c("rule_strong"))
         p.drawEllipse(c + QPointF(nose[0], nose[1]) * BALL, 4, 4)
         words = f"{self.turn.yaw:+.0f}°  {self.turn.pitch:+.0f}°".replace("-", "−")
         text(p, (c.x() - 60, c.y() - BALL - 22, 120, 18), words, "small_m", t.c("ink"), CENTRE)

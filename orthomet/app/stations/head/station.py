@@ -9,8 +9,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QLabel, QStackedWidget, QWidget
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from ....core.export.page import page
 from ....core.features.choices import FaceMark
@@ -37,9 +36,10 @@ from ....core.styles.schools import school
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
+from ...parts import button, soft
 from ...render import KINDS
 from ...stage.images import ImageStore
-from ..base import Panel, Station, button, export_folder
+from ..base import Panel, Station, export_folder
 from ..pages import PageSwitch
 from .expression_page import ExpressionPage
 from .features_page import MARKS, FeaturesPage
@@ -69,8 +69,7 @@ class HeadStation(Station):
         self.stage, self.strip = HeadStage(), TileStrip()
         self.page, self.guides, self.features = TurnPage(), GuidesPage(), FeaturesPage()
         self.face, self.light = ExpressionPage(), LightPage()
-        self.who = QLabel()
-        self.who.setProperty("soft", True)
+        self.who = soft()
         self.hair_offer = button(
             "Hair from the reference",
             self._take_hair,
@@ -355,9 +354,6 @@ class HeadStation(Station):
     def hint(self) -> Hint:
         return [("Drag", "to turn the head"), ("Shift-drag", "rolls it"), ("Arrows", "5°, with Shift 15°"), ("[ ]", "walk the views"),
                 ("Double-click", "front"), ("G H K L", "guides, hidden, skull, light")]  # fmt: skip
-
-    def actions_here(self) -> list[QAction]:
-        return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
         t = self.turn

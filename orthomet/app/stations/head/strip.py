@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from ....core.picture import Picture
 from ...looks import screen_looks
 from ...render import paint
-from ...theme.paint import CENTRE, hline, painting, pen, text
+from ...theme.paint import CENTRE, arrow, hline, outline, painting, pen, text
 from ...theme.tokens import theme
 
 HEIGHT, GAP, LEFT = 96, 8, 12
@@ -79,7 +79,7 @@ class TileStrip(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor if self._hit(e.position()) >= 0 else Qt.CursorShape.ArrowCursor)
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(e.key()))
+        step = (arrow(e) or (0, 0))[0]
         if step and self.tiles:
             self.focus = max(0, min(len(self.tiles) - 1, self.focus + step))
             self.update()
@@ -118,8 +118,7 @@ class TileStrip(QWidget):
                 r = self.tile(k)
                 p.drawPixmap(r.topLeft(), pixmap)
                 here = tile.value == self.here
-                p.setPen(pen(t.c("plan") if here else t.c("rule_strong"), 2.4 if here else 1))
-                p.setBrush(Qt.BrushStyle.NoBrush)
+                outline(p, t.c("plan") if here else t.c("rule_strong"), 2.4 if here else 1)
                 p.drawRect(r)
                 if self.hasFocus() and k == self.focus:
                     p.setPen(pen(t.c("plan"), 1, (2, 2)))

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QCheckBox, QWidget
 
 from ....core.head.shares import Share
 from ....core.landmarks.turn import Turn
+from ...parts import button, tick
 from ...theme.paint import RIGHT, hline, painting, text
 from ...theme.tokens import ROW, theme
-from ..base import button
 from ..dials import Dial
 from ..pages import Page, number_box, put
 from .stage import PITCH, YAW, held
@@ -65,8 +65,7 @@ class TurnPage(Page):
         self.pitch = number_box(-PITCH, PITCH, 1, 1, "° pitch", "Pitch: positive looks down", self._turn)
         self.roll = number_box(-180, 180, 1, 1, "° roll", "Roll: positive is clockwise", self._turn)
         self.row(self.yaw, self.pitch, self.roll)
-        self.near = QCheckBox("Perspective, seen from")
-        self.near.toggled.connect(lambda _: self.shown.emit())
+        self.near = tick("Perspective, seen from", slot=lambda _: self.shown.emit())
         self.far = number_box(2, 100, 1, 1, " heads", "How far away the viewer stands, in heads", lambda _: self.shown.emit())
         self.far.setValue(6)
         self.row(self.near, self.far, button("Front", lambda: self.turned.emit(Turn()), "Look straight ahead (Home)"))

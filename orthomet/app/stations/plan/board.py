@@ -23,7 +23,7 @@ from ...looks import screen_looks
 from ...render import paint
 from ...stage.draw import cased, chip, dimension, pane_tag, sheet_edge
 from ...stage.pannable import Pannable
-from ...theme.paint import CENTRE, LEFT, painting, pen, text
+from ...theme.paint import CENTRE, LEFT, painting, pen, solid, text
 from ...theme.tokens import CASING, ON_PICTURE_POINT, theme
 from .moved import MovedPicture
 from .reference_pane import ReferencePane
@@ -302,8 +302,7 @@ class PlanBoard(Pannable):
                     pen(t.c("look") if lit else t.c("plan") if moved else t.c("soft"), 2.2 if lit else 1.6 if moved else 1.1)
                 )
                 p.drawLine(QPointF(x0, y0), QPointF(x1 - 8, y1))
-                p.setPen(Qt.PenStyle.NoPen)
-                p.setBrush(t.c("ref"))
+                solid(p, t.c("ref"))
                 p.drawPolygon(QPolygonF([QPointF(x0, y0 - 4), QPointF(x0, y0 + 4), QPointF(x0 + 7, y0)]))
                 words_y = (y0 + y1) / 2
             else:

@@ -5,8 +5,7 @@ from __future__ import annotations
 from pathlib import Path as FilePath
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QComboBox, QLabel, QStackedWidget, QWidget
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from ....core.gauges.item import GaugeItem
 from ....core.gauges.plan import own_items, trait_items
@@ -34,11 +33,12 @@ from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList, WeightBar
 from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
+from ...parts import button, choices, soft
 from ...render import save_image
 from ...stage.images import ImageStore
 from ...stage.pixels import moved_image
 from ...work import Say
-from ..base import Panel, Station, button
+from ..base import Panel, Station
 from ..pages import fill
 from .board import PlanBoard
 from .compare import CompareBoard
@@ -64,15 +64,12 @@ class PlanStation(Station):
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
-        self.school = QComboBox()
-        self.school.setAccessibleName("Guide school")
-        self.school.setToolTip("Guide school: whose construction lines lie under the plan")
+        self.school = choices("Guide school", "Guide school: whose construction lines lie under the plan")
         for s in schools().values():
             if s.view == "front":
                 self.school.addItem(s.title, s.name)
         self.school.activated.connect(self._choose_school)
-        label = QLabel("Guides")
-        label.setProperty("soft", True)
+        label = soft("Guides")
         self.reset = button("All by the raw plan", self._reset, "Forget every mark moved by hand")
         self.see_moved = button(
             "Moved picture", self._toggle_moved, "The reference moved to the plan, right of a wipe (Ctrl+Shift+W)"
@@ -94,8 +91,7 @@ class PlanStation(Station):
         self.stages.addWidget(self.compare)
         self.versions = VersionsBar(document)
         self.panel = Panel("Traits")
-        self.style_box = QComboBox()
-        self.style_box.setAccessibleName("Style")
+        self.style_box = choices("Style")
         self.style_box.activated.connect(lambda i: self._decide("Style", style=self.style_box.itemData(i)))
         self.panel.top.addWidget(self.style_box)
         self.master = WeightBar(MASTER, "Style, all groups")
@@ -333,9 +329,6 @@ class PlanStation(Station):
             ("Click", "a row for its emphasis"),
             ("Wheel", "zoom"),
         ]
-
-    def actions_here(self) -> list[QAction]:
-        return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
         for k in self.hot:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtCore import QEvent, QPointF, QRectF
 from PySide6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QToolTip, QWidget
 
@@ -11,7 +11,7 @@ from ....core.plan.plan import Plan, costs
 from ....core.plan.scores import NOTCH
 from ....core.proportions.registry import front_registry
 from ...gauges.marks import mark_look, mark_plan, mark_reference
-from ...theme.paint import RIGHT, crisp, hline, painting, pen, text, vline
+from ...theme.paint import RIGHT, crisp, hline, outline, painting, text, vline
 from ...theme.tokens import theme
 
 LIKENESS_SAYS = "Likeness: 100 is the face itself, 0 what the median stranger would keep of it. Each mark on the scale is a change an eye just sees."
@@ -143,8 +143,7 @@ class Verdict(QWidget):
             y += 17 + used + 6
         missing = self.plan.assumed
         if missing and y < self.height() - 24:
-            p.setPen(pen(t.c("look"), 1.3))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, t.c("look"), 1.3)
             c = QPointF(x + 6, y + 9)
             p.drawPolygon(QPolygonF([c + QPointF(0, -5), c + QPointF(5, 0), c + QPointF(0, 5), c + QPointF(-5, 0)]))
             text(p, (x + 20, y, width - 20, 18), f"{len(missing)} traits assumed, not measured", "small", t.c("soft"))

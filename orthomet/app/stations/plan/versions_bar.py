@@ -5,14 +5,15 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QGridLayout, QMenu, QWidget
 
 from ....core.plan.versions import Version
 from ....core.project.edits import add_version, change_version, new_id, remove_version
 from ....core.project.model import Character
 from ....core.proportions.registry import front_registry
 from ...document import Document
-from ..base import button, pop_up
+from ...parts import button, choices, entry, quiet
+from ..base import pop_up
 from ..fields import put_words
 from ..pages import number_box, put
 
@@ -35,18 +36,15 @@ class VersionsBar(QWidget):
     def __init__(self, document: Document, parent: QWidget | None = None):
         super().__init__(parent)
         self.document = document
-        self.which = QComboBox()
-        self.which.setAccessibleName("Version")
-        self.which.setToolTip("The character itself, or one of its versions: each keeps the person and moves the centre")
+        self.which = choices(
+            "Version", "The character itself, or one of its versions: each keeps the person and moves the centre"
+        )
         self.which.activated.connect(lambda i: document.choose_version(self.which.itemData(i)))
         self.add = button("Versions…", self._offer, "Derive a younger, older, milder or stronger one; fix traits; take one away")
         self.compare = button("Compare", lambda: None, "All versions side by side on common level lines (Ctrl+Shift+V)")
         self.compare.setCheckable(True)
         self.compare.toggled.connect(self.compare_wanted)
-        self.title = QLineEdit()
-        self.title.setAccessibleName("Name of the version")
-        self.title.setMaxLength(60)
-        self.title.editingFinished.connect(self._rename)
+        self.title = entry("Name of the version", most=60, slot=self._rename)
         self.amount = number_box(0.05, 100, 1, 2, "", "How far this version goes", self._set_amount)
         grid = QGridLayout(self)
         grid.setContentsMargins(16, 0, 16, 4)
@@ -84,12 +82,11 @@ class VersionsBar(QWidget):
         v = here[1]
         put_words(self.title, (c.id, v.id), v.title)
         words, low, high, step = AMOUNTS[v.kind]
-        self.amount.blockSignals(True)
-        self.amount.setRange(low, high)
-        self.amount.setSingleStep(step)
-        self.amount.setDecimals(0 if v.kind in ("younger", "older") else 2)
-        self.amount.setSuffix(words)
-        self.amount.blockSignals(False)
+        with quiet(self.amount):
+            self.amount.setRange(low, high)
+            self.amount.setSingleStep(step)
+            self.amount.setDecimals(0 if v.kind in ("younger", "older") else 2)
+            self.amount.setSuffix(words)
         put(self.amount, v.amount)
 
     # ---- edits

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from ....core.imaging.palette import complement, ramp, saturated
 from ....core.project.model import Character, Swatch
-from ...theme.paint import CENTRE, painting, pen, text
+from ...parts import across, button, entry, soft
+from ...theme.paint import CENTRE, outline, painting, text
 from ...theme.tokens import theme
-from ..base import button
 from ..fields import put_words
 from ..pages import Page, put_away
 
@@ -24,21 +24,13 @@ class SwatchCard(QWidget):
     def __init__(self, k: int, s: Swatch, parent: QWidget | None = None):
         super().__init__(parent)
         self.k, self.swatch = k, s
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(10)
+        row = across(owner=self, spacing=10)
         self.face = SwatchFace(s)
         row.addWidget(self.face)
         words = QVBoxLayout()
         words.setSpacing(3)
-        self.name = QLineEdit()
-        self.name.setMaxLength(60)
-        self.name.setAccessibleName(f"Name of colour {k + 1}")
-        self.name.editingFinished.connect(self._rename)
-        self.parts = QLineEdit()
-        self.parts.setPlaceholderText("coat, hat…")
-        self.parts.setToolTip("Which parts it paints, with commas between")
-        self.parts.editingFinished.connect(self._parts)
+        self.name = entry(f"Name of colour {k + 1}", most=60, slot=self._rename)
+        self.parts = entry("", "coat, hat…", slot=self._parts, tip="Which parts it paints, with commas between")
         words.addWidget(self.name)
         words.addWidget(self.parts)
         row.addLayout(words, 1)
@@ -96,8 +88,7 @@ class SwatchFace(QWidget):
             p.fillRect(QRectF(0, 4, 66, 46), QColor(saturated(s.edge, k)))
             p.fillRect(QRectF(7, 11, 52, 32), QColor(saturated(s.colour, k)))
             p.fillRect(QRectF(17, 18, 32, 18), QColor(saturated(s.centre, k)))
-            p.setPen(pen(theme.t.c("rule_strong"), 1))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, theme.t.c("rule_strong"), 1)
             for r in (QRectF(0.5, 4.5, 65, 45), QRectF(72.5, 4.5, 55, 45), QRectF(132.5, 4.5, 27, 45)):
                 p.drawRect(r)
 
@@ -136,8 +127,7 @@ class AreaBar(QWidget):
         with painting(self) as p:
             for r, s in self.parts():
                 p.fillRect(r, QColor(saturated(s.colour, self.saturation)))
-            p.setPen(pen(theme.t.c("rule_strong"), 1))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, theme.t.c("rule_strong"), 1)
             if self.swatches:
                 p.drawRect(QRectF(0.5, 2.5, self.width() - 1, self.height() - 5))
             else:
@@ -169,9 +159,7 @@ class ColoursPage(Page):
         self.list = QVBoxLayout()
         self.list.setSpacing(8)
         self.rows.addLayout(self.list)
-        self.legend = QLabel("Each: centre in edge; light and dark for two-value shading; the opposite.")
-        self.legend.setProperty("soft", True)
-        self.legend.setWordWrap(True)
+        self.legend = soft("Each: centre in edge; light and dark for two-value shading; the opposite.", wrap=True)
         self.rows.addWidget(self.legend)
         self.cards: list[SwatchCard] = []
         self.end()

@@ -5,11 +5,11 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from ....core.project.model import Character
 from ....core.proportions.registry import Role, front_registry
-from ..base import button
+from ...parts import button, choices, entry
 from ..fields import Words, put_words
 from ..pages import Page, put_away
 
@@ -22,11 +22,7 @@ class IdeaPage(Page):
         super().__init__(parent)
         self.character: Character | None = None
         self.section("The idea in a word")
-        self.idea = QLineEdit()
-        self.idea.setPlaceholderText("slow, sly, stout-hearted…")
-        self.idea.setAccessibleName("The idea in a word")
-        self.idea.setMaxLength(80)
-        self.idea.editingFinished.connect(self._idea)
+        self.idea = entry("The idea in a word", "slow, sly, stout-hearted…", 80, self._idea)
         self.rows.addWidget(self.idea)
         self.section("Which way it pushes")
         self.note("For each trait the idea speaks of: more, or less. The plan shows whether it goes that way.")
@@ -34,8 +30,7 @@ class IdeaPage(Page):
         self.grid = QGridLayout()
         self.grid.setSpacing(6)
         self.rows.addLayout(self.grid)
-        self.more = QComboBox()
-        self.more.setAccessibleName("Add a trait")
+        self.more = choices("Add a trait")
         self.more.addItem("Add a trait…", "")
         for r in front_registry().of_role(Role.INDEPENDENT):
             self.more.addItem(f"{r.label}: {r.low} – {r.high}", r.key)

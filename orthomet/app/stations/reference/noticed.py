@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QCompleter, QLineEdit, QWidget
 from ....core.gauges.item import GaugeItem
 from ....core.proportions.registry import Role, front_registry
 from ...gauges.marks import mark_look
-from ...theme.paint import CENTRE, hline, painting, pen, text
+from ...theme.paint import CENTRE, focus_ring, hline, painting, pen, text
 from ...theme.tokens import PAD, theme
 
 FIVE, ROW_H, TOP = 5, 22, 30
@@ -171,10 +171,7 @@ class NoticedFirst(QWidget):
                     p.setPen(Qt.PenStyle.NoPen)
                     p.drawEllipse(a, 3, 3)
                     p.drawEllipse(b, 3, 3)
-            if self.hasFocus():
-                p.setPen(pen(t.c("plan"), 2))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+            focus_ring(p, self)
 
     def _paint_ruler_row(self, p: QPainter, i: int, y: float, show: bool, same: dict[str, int]) -> None:
         t, w = theme.t, self.width()

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from ....core.gauges.reference import gauge_items
 from ...document import Document
 from ...gauges.list import GaugeList
+from ...parts import across, choices, down, soft
 from ..base import Panel
 from ..pages import PageSwitch, fill
 from .colours_page import ColoursPage
@@ -35,22 +36,12 @@ class ReferencePanel(Panel):
 
     def _readings(self) -> QWidget:
         page = QWidget()
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column = down(owner=page)
         self.noticed, self.list = NoticedFirst(), GaugeList("reference")
-        self.against = QComboBox()
-        self.against.setAccessibleName("Read against")
-        self.against.setToolTip("The norm the face is read against, and planned from")
+        self.against = choices("Read against", "The norm the face is read against, and planned from", slot=self.norm_chosen.emit)
         self.against.setMaximumWidth(176)
-        self.against.activated.connect(lambda k: self.norm_chosen.emit(str(self.against.itemData(k))))
-        self.foot = QLabel()
-        self.foot.setProperty("soft", True)
-        row = QHBoxLayout()
-        row.setContentsMargins(16, 5, 16, 6)
-        row.setSpacing(10)
-        row.addWidget(self.foot, 1)
-        row.addWidget(self.against)
+        self.foot = soft()
+        row = across((self.foot, 1), self.against, margins=(16, 5, 16, 6), spacing=10)
         column.addWidget(self.noticed)
         column.addSpacing(6)
         column.addWidget(self.list, 1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from ....core.gauges.reference import trust_words, worn_words
 from ....core.landmarks.turn import Turn
@@ -14,7 +14,7 @@ from ....core.proportions.measure import Measured
 from ....core.proportions.norms import Norm
 from ....core.proportions.shape import canons, face_class
 from ....core.references import groups, head_mm
-from ..base import button
+from ...parts import across, button, entry, tick
 from ..fields import put_words
 from ..pages import Page, number_box, put, put_away
 
@@ -36,9 +36,7 @@ class PicturePage(Page):
         self.shape = self.note()
         self.canon = self.note()
         self.section("Turn of the head")
-        self.undo = QCheckBox("Undo the turn before measuring")
-        self.undo.setToolTip("Measure the head as if it looked straight ahead")
-        self.undo.toggled.connect(self._toggle_turn)
+        self.undo = tick("Undo the turn before measuring", "Measure the head as if it looked straight ahead", self._toggle_turn)
         self.row(self.undo)
         self.yaw = number_box(-100, 100, 1, 1, "° yaw", "Yaw: positive turns the nose to the picture’s right", self._turn)
         self.pitch = number_box(-80, 80, 1, 1, "° pitch", "Pitch: positive looks down", self._turn)
@@ -46,9 +44,9 @@ class PicturePage(Page):
         self.row(self.yaw, self.pitch, self.roll)
         self.trust = self.note()
         self.section("Camera")
-        self.near = QCheckBox("Taken from")
-        self.near.setToolTip("A face taken from near by reads too narrow; tell the distance and it is undone")
-        self.near.toggled.connect(self._toggle_distance)
+        self.near = tick(
+            "Taken from", "A face taken from near by reads too narrow; tell the distance and it is undone", self._toggle_distance
+        )
         self.distance = number_box(0.2, 100, 0.1, 2, " m", "Distance from the lens to the face", self._distance)
         self.row(self.near, self.distance)
         self.near_note = self.note()
@@ -66,27 +64,21 @@ class PicturePage(Page):
         self.width_mm = number_box(10, 5000, 1, 1, " mm", "Width of the page", self._sheet)
         self.height_mm = number_box(10, 5000, 1, 1, " mm", "Height of the page", self._sheet)
         self.page_size = QWidget()
-        line = QHBoxLayout(self.page_size)
-        line.setContentsMargins(0, 0, 0, 0)
+        line = across(owner=self.page_size, spacing=None)
         for w in (QLabel("Page"), self.width_mm, QLabel("×"), self.height_mm):
             line.addWidget(w)
         line.addStretch(1)
         self.rows.addWidget(self.page_size)
         self.sheet_note = self.note()
         self.section("Rights")
-        self.rights = QLineEdit()
-        self.rights.setPlaceholderText("May it be shown, printed, passed on?")
-        self.rights.setAccessibleName("Rights of this reference")
-        self.rights.setMaxLength(300)
-        self.rights.editingFinished.connect(self._rights)
+        self.rights = entry("Rights of this reference", "May it be shown, printed, passed on?", 300, self._rights)
         self.rows.addWidget(self.rights)
         self.section("Read for")
         self.feeds = QGridLayout()
         self.feeds.setSpacing(6)
         self.rows.addLayout(self.feeds)
         self._boxes: dict[str, QCheckBox] = {}
-        self.pooled = QCheckBox("Take all references of this view together")
-        self.pooled.setToolTip("Mean over the references, each for what it is read for")
+        self.pooled = tick("Take all references of this view together", "Mean over the references, each for what it is read for")
         self.pooled.toggled.connect(
             lambda on: None if self._quiet else self.character_changed.emit("Take references together", {"pooled": on})
         )
@@ -154,8 +146,7 @@ class PicturePage(Page):
                     put_away(w, self)
             self._boxes = {}
             for k, n in enumerate(names):
-                box = QCheckBox(n)
-                box.toggled.connect(self._feeds)
+                box = tick(n, slot=self._feeds)
                 self._boxes[n] = box
                 self.feeds.addWidget(box, k // 4, k % 4, Qt.AlignmentFlag.AlignLeft)
         for n, box in self._boxes.items():

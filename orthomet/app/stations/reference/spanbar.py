@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QDoubleSpinBox, QLabel, QWidget
 
 from ....core.landmarks.own import DIVISORS, OwnSpan
-from ..base import button
+from ...parts import across, button, choices, entry
 
 
 class SpanBar(QWidget):
@@ -19,18 +19,12 @@ class SpanBar(QWidget):
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(52, 0, 12, 10)
-        row.addWidget(QLabel("Own span"))
-        self.name = QLineEdit()
-        self.name.setPlaceholderText("What is it? Bun, shell, quiff…")
-        self.name.setAccessibleName("Name of the span")
-        self.name.setMaxLength(60)
+        row = across(QLabel("Own span"), owner=self, margins=(52, 0, 12, 10), spacing=None)
+        self.name = entry("Name of the span", "What is it? Bun, shell, quiff…", 60)
         self.name.returnPressed.connect(self._keep)
         row.addWidget(self.name, 1)
         row.addWidget(QLabel("in"))
-        self.by = QComboBox()
-        self.by.setAccessibleName("What the span is divided by")
+        self.by = choices("What the span is divided by")
         row.addWidget(self.by)
         self.usual = QDoubleSpinBox()
         self.usual.setRange(0, 1000)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QWidget
 
 from ....core.export.table import readings_csv
 from ....core.gauges.reference import value_words
@@ -23,9 +22,10 @@ from ....core.swatches import merged
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
+from ...parts import across, button, down, entry, soft
 from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
-from ..base import Station, button
+from ..base import Station
 from ..fields import put_words
 from ..jobs import available, swatches_of
 from ..marking import MarkedSource, Marking, counts_words, estimated
@@ -56,11 +56,7 @@ class ReferenceStation(Station):
         self.spans = OwnSpans(document, self.stage, self.span_bar, self._place)
         self._build_head(marking)
         below = QWidget()
-        column = QVBoxLayout(below)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.span_bar)
-        column.addWidget(self._credit_bar())
+        down(self.span_bar, self._credit_bar(), owner=below)
         self.build(self.stage, self.panel, below)
         self._connect(marking)
         tool = self.spans.tool
@@ -89,8 +85,7 @@ class ReferenceStation(Station):
         for key, words in VIEW_WORDS.items():
             self.view.addItem(words, key)
         self.view.activated.connect(lambda k: marking.show_view(str(self.view.itemData(k))))
-        self.counts = QLabel()
-        self.counts.setProperty("soft", True)
+        self.counts = soft()
         self.which.setMaximumWidth(104)
         self.view.setMaximumWidth(124)
         self.find_face = button("Find face", marking.find, "Find the face and its turn, lay points for you to correct (Ctrl+J)")
@@ -109,15 +104,9 @@ class ReferenceStation(Station):
 
     def _credit_bar(self) -> QWidget:
         bar = QWidget()
-        row = QHBoxLayout(bar)
-        row.setContentsMargins(52, 0, 12, 10)
-        label = QLabel("Credit")
-        label.setProperty("soft", True)
-        self.credit = QLineEdit()
-        self.credit.setPlaceholderText("Who made this picture, and where it is from")
-        self.credit.setAccessibleName("Credit of this reference")
-        self.credit.setMaxLength(300)
-        self.credit.editingFinished.connect(self._take_credit)
+        row = across(owner=bar, margins=(52, 0, 12, 10), spacing=None)
+        label = soft("Credit")
+        self.credit = entry("Credit of this reference", "Who made this picture, and where it is from", 300, self._take_credit)
         row.addWidget(label)
         row.addWidget(self.credit, 1)
         return bar
@@ -309,9 +298,6 @@ class ReferenceStation(Station):
             ("Drag", "a point"), ("Tab", "walk them"), ("Wheel", "zoom"), ("Space-drag", "pan"), ("Ctrl+D", "measuring stick"),
             ("Ctrl+T", "own span"), ("Hover", "a row to see what it measures"),
         ]  # fmt: skip
-
-    def actions_here(self) -> list[QAction]:
-        return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
         reg = self.document.seen().registry

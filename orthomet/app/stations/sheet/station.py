@@ -5,13 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QSettings, QSizeF, Qt
-from PySide6.QtGui import QAction, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QHBoxLayout,
     QLabel,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -22,21 +21,22 @@ from ....core.head.construct import construction
 from ....core.picture import Picture
 from ....core.plan.start import STARTS, head_height, heads_of
 from ....core.project.edits import choose_school, set_school_line
-from ....core.styles.schools import School, departures, school, schools
+from ....core.styles.schools import departures, school, schools
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
+from ...parts import button, choices, down, quiet
 from ...render import KINDS, paint
 from ...stage.images import ImageStore
-from ...theme.paint import painting, pen, text
+from ...stage.pannable import Pannable
+from ...theme.paint import outline, painting, text
 from ...theme.tokens import PAD, theme
-from ..base import Panel, Station, button, export_folder
-from ..dials import Dial
-from ..pages import put_away
+from ..base import Panel, Station, export_folder
+from ..dials import SchoolDials
 from .steps import StepsList
 
 
-class PageView(QWidget):
+class PageView(Pannable):
     """The page on the board; the wheel zooms, dragging moves it."""
 
     def __init__(self) -> None:
@@ -45,8 +45,6 @@ class PageView(QWidget):
         self.setAccessibleName("The page as it will print")
         self.page: Picture | None = None
         self.pencil, self.sentence = "blue", ""
-        self.zoomed, self.shift = 1.0, QPointF(0, 0)
-        self._pan: QPointF | None = None
 
     def set_page(self, picture: Picture | None, pencil: str, sentence: str = "") -> None:
         self.page, self.pencil, self.sentence = picture, pencil, sentence
@@ -72,23 +70,13 @@ class PageView(QWidget):
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         self.setFocus()
-        self._pan = e.position()
+        self._pan = e.position()  # by any button: there is nothing else to take hold of
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
-        if self._pan is not None:
-            self.shift += e.position() - self._pan
-            self._pan = e.position()
-            self.update()
+        self.pans(e)
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
-        self._pan = None
-
-    def keyPressEvent(self, e: object) -> None:
-        if e.key() == Qt.Key.Key_F:  # type: ignore[attr-defined]
-            self.zoomed, self.shift = 1.0, QPointF(0, 0)
-            self.update()
-        else:
-            super().keyPressEvent(e)  # type: ignore[arg-type]
+        self.ends_pan()
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
@@ -110,8 +98,7 @@ class PageView(QWidget):
             p.fillRect(r, Qt.GlobalColor.white)
             if t.scan_dim:
                 p.fillRect(r, t.c("board", 0.10))
-            p.setPen(pen(t.c("rule_strong"), 1))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, t.c("rule_strong"), 1)
             p.drawRect(r)
             self._paint_page(p, r, k)
 
@@ -142,9 +129,10 @@ class SheetStation(Station):
         self.head_mm = QDoubleSpinBox()
         self.head_mm.setRange(10, 2000)
         self.head_mm.setDecimals(0)
-        self.start = QComboBox()
-        self.start.setAccessibleName("What the size is of")
-        self.start.setToolTip("Start anywhere: name the feature that is drawn already and its size; the rest is laid out from it")
+        self.start = choices(
+            "What the size is of",
+            "Start anywhere: name the feature that is drawn already and its size; the rest is laid out from it",
+        )
         for key, m in STARTS.items():
             self.start.addItem(m.words, key)
         self.start.activated.connect(lambda _: self._start_from())
@@ -163,9 +151,7 @@ class SheetStation(Station):
         self.head_mm.valueChanged.connect(self.refresh)
         self.paper.activated.connect(self.refresh)
         self.pencil.activated.connect(self.refresh)
-        form = QVBoxLayout()
-        form.setContentsMargins(PAD, 0, PAD, 0)
-        form.setSpacing(6)
+        form = down(margins=(PAD, 0, PAD, 0), spacing=6)
         for words, w in (
             ("School", self.school),
             ("Size of", self.start),
@@ -174,11 +160,11 @@ class SheetStation(Station):
             ("Pencil", self.pencil),
         ):
             form.addLayout(_labelled(words, w))
-        self.dials: dict[str, Dial] = {}
-        self._dials_of = ""
-        self.dial_rows = QVBoxLayout()
-        self.dial_rows.setSpacing(4)
-        form.addLayout(self.dial_rows)
+        self.lines = SchoolDials(self.school)
+        self.lines.began.connect(document.begin)
+        self.lines.moved.connect(self._set_line)
+        self.lines.settled.connect(document.commit)
+        form.addWidget(self.lines)
         self.panel.column.addLayout(form)
         self.steps = StepsList()
         self.steps.toggled.connect(self._toggle)
@@ -206,11 +192,10 @@ class SheetStation(Station):
         except OrthometError as e:
             self.say.emit(str(e), True)
             return
-        self.head_mm.blockSignals(True)
-        self.head_mm.setRange(1 if name != "head" else 10, 2000)
-        self.head_mm.setDecimals(0 if name == "head" else 1)
-        self.head_mm.setValue(mm)
-        self.head_mm.blockSignals(False)
+        with quiet(self.head_mm):
+            self.head_mm.setRange(1 if name != "head" else 10, 2000)
+            self.head_mm.setDecimals(0 if name == "head" else 1)
+            self.head_mm.setValue(mm)
         self.refresh()
 
     def sheet(self) -> Picture:
@@ -244,28 +229,10 @@ class SheetStation(Station):
         shown = (d.school, tuple(d.school_settings.items()), plan.traits.tobytes(), frozenset(self._hidden))
         if shown != self._shown:
             self._shown = shown
-            self._show_dials(s, d.school_settings)
+            self.lines.show_school(s, d.school_settings)
             self.steps.set_content(s, self._hidden, departures(s, plan.table, d.school_settings))
 
-    def _show_dials(self, s: School, settings: dict[str, float]) -> None:
-        if self._dials_of != s.name:
-            self._dials_of = s.name
-            for dial in self.dials.values():
-                self.dial_rows.removeWidget(dial)
-                put_away(dial, self.school)
-            self.dials = {}
-            for key, setting in s.settings.items():
-                words = setting.words.removeprefix("The ")
-                dial = Dial(words[:1].upper() + words[1:], setting.low, setting.high, setting.default, setting.words)
-                dial.began.connect(lambda w=setting.words: self.document.begin(w))
-                dial.moved.connect(lambda v, k=key: self._set(k, v))
-                dial.settled.connect(self.document.commit)
-                self.dial_rows.addWidget(dial)
-                self.dials[key] = dial
-        for key, dial in self.dials.items():
-            dial.show_value(settings.get(key, s.settings[key].default))
-
-    def _set(self, key: str, value: float) -> None:
+    def _set_line(self, key: str, value: float) -> None:
         c = self.document.character
         if c is not None:
             self.document.preview(set_school_line(c.id, key, value))
@@ -292,9 +259,6 @@ class SheetStation(Station):
 
     def hint(self) -> Hint:
         return [("Ctrl+Shift+E", "export as SVG, PDF or PNG"), ("Wheel", "zoom"), ("Drag", "move the page"), ("F", "fit")]
-
-    def actions_here(self) -> list[QAction]:
-        return self._actions
 
 
 def _labelled(words: str, w: QWidget) -> QHBoxLayout:

@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ....core.styles.schools import Departure, School
+from ...parts import down, quiet, soft
 from ...theme.tokens import PAD
 from ..pages import show_in
 
@@ -39,18 +40,14 @@ class StepsList(QScrollArea):
             self._school = s.name
             self._build(s)
         for key, box in self.boxes.items():
-            box.blockSignals(True)
-            box.setChecked(key not in hidden)
-            box.blockSignals(False)
+            with quiet(box):
+                box.setChecked(key not in hidden)
         self._show_departures(departures)
 
     def _build(self, s: School) -> None:
         inner = QWidget()
         inner.setObjectName("inner")
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(PAD, 0, PAD, 10)
-        column.setSpacing(5)
-        column.addWidget(_heading("Steps"))
+        column = down(_heading("Steps"), owner=inner, margins=(PAD, 0, PAD, 10), spacing=5)
         self.boxes = {}
         steps = [(f"{s.name}-{k}", f"{k}  {st.name}", st.say) for k, st in enumerate(s.steps, 1)]
         for key, words, say in (*steps, *LAYERS):
@@ -58,9 +55,7 @@ class StepsList(QScrollArea):
             box.setToolTip(say)
             box.toggled.connect(partial(self.toggled.emit, key))
             column.addWidget(box)
-            note = QLabel(say)
-            note.setProperty("soft", True)
-            note.setWordWrap(True)
+            note = soft(say, wrap=True)
             note.setContentsMargins(21, 0, 0, 2)
             column.addWidget(note)
         column.addSpacing(6)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 from ....core.project.model import Study
 from ....core.studies import CHECKLIST
 from ....core.styles.library import Style
+from ...parts import entry
 from ..fields import Words, put_words
 from ..pages import Page
 
@@ -22,42 +23,34 @@ class AboutPage(Page):
         super().__init__(parent)
         self.study: Study | None = None
         self.section("This style")
-        self.title = QLineEdit()
-        self.title.setMaxLength(80)
-        self.title.setAccessibleName("Name of the style")
-        self.title.editingFinished.connect(self._rename)
+        self.title = entry("Name of the style", most=80, slot=self._rename)
         self.rows.addWidget(self.title)
         self.remark = Words("What it is like, in a few words", "Notes on the style", 4)
         self.remark.settled.connect(lambda v: self._set("Note on the style", note=v[:2000]))
         self.rows.addWidget(self.remark)
-        self.source = QLineEdit()
-        self.source.setPlaceholderText("Whose drawings, from where")
-        self.source.setAccessibleName("Source of the style")
-        self.source.setMaxLength(300)
-        self.source.editingFinished.connect(lambda: self._set("Source of the style", source=self.source.text().strip()))
+        self.source = entry(
+            "Source of the style",
+            "Whose drawings, from where",
+            300,
+            lambda: self._set("Source of the style", source=self.source.text().strip()),
+        )
         self.rows.addWidget(self.source)
         self.section("Marks no ruler sees")
         self.asks: dict[str, QLineEdit] = {}
         for question in CHECKLIST:
-            line = QLineEdit()
-            line.setMaxLength(200)
-            line.setAccessibleName(question)
-            line.setPlaceholderText("not looked at yet")
-            line.editingFinished.connect(self._answer(question, line))
+            line = entry(question, "not looked at yet", 200, partial(self._answer, question))
             self.rows.addWidget(QLabel(question))
             self.rows.addWidget(line)
             self.asks[question] = line
         self.shipped = self.note("This style ships with Orthomet. “Edit a copy” takes it into the project.")
         self.end()
 
-    def _answer(self, question: str, line: QLineEdit) -> Callable[[], None]:
-        def settle() -> None:
-            if self.study is not None and line.text() != self.study.checklist.get(question, ""):
-                rest = {k: v for k, v in self.study.checklist.items() if k != question}
-                words = line.text().strip()
-                self._set("Mark of the style", checklist={**rest, question: words} if words else rest)
-
-        return settle
+    def _answer(self, question: str) -> None:
+        line = self.asks[question]
+        if self.study is not None and line.text() != self.study.checklist.get(question, ""):
+            rest = {k: v for k, v in self.study.checklist.items() if k != question}
+            words = line.text().strip()
+            self._set("Mark of the style", checklist={**rest, question: words} if words else rest)
 
     def _rename(self) -> None:
         words = self.title.text().strip()

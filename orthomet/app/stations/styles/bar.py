@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QW
 
 from ....core.landmarks.views import VIEW_WORDS
 from ....core.project.model import Character, Drawing
-from ..base import button
+from ...parts import across, button
 from ..marking import Marking, counts_words, estimated
 
 
@@ -63,7 +63,5 @@ class StylesBar(QStackedWidget):
 
 def _row() -> tuple[QWidget, QHBoxLayout]:
     w = QWidget()
-    row = QHBoxLayout(w)
-    row.setContentsMargins(0, 0, 0, 0)
-    row.addStretch(1)
+    row = across(..., owner=w, spacing=None)
     return w, row

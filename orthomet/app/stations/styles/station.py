@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF
-from PySide6.QtGui import QAction, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QPaintEvent
+from PySide6.QtWidgets import QFileDialog, QMenu, QStackedWidget, QWidget
 
 from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
@@ -25,6 +25,7 @@ from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList
 from ...gauges.marks import mark_look, mark_other, mark_shown
 from ...ledge import Hint
+from ...parts import across, choices, down, soft
 from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
 from ...theme.paint import hline, painting, text
@@ -81,9 +82,7 @@ class StylesStation(Station):
         self._build_stage()
         self._build_panel()
         below = QWidget()
-        lines = QVBoxLayout(below)
-        lines.setContentsMargins(0, 0, 0, 0)
-        lines.addWidget(self.strip)
+        down(self.strip, owner=below, spacing=None)
         self.build(self.stack, self.panel, below)
         self.setFocusProxy(self.board)
         self._connect()
@@ -103,11 +102,8 @@ class StylesStation(Station):
     # ---- building
 
     def _build_head(self) -> None:
-        self.which = QComboBox()
-        self.which.setAccessibleName("Style")
-        self.which.setToolTip("The style that is shown")
+        self.which = choices("Style", "The style that is shown", slot=self.show_style)
         self.which.setMinimumWidth(190)
-        self.which.activated.connect(lambda i: self.show_style(str(self.which.itemData(i))))
         self.head.addWidget(self.which)
         self.head.addStretch(1)
         self.bar = StylesBar(self.marking)
@@ -127,23 +123,15 @@ class StylesStation(Station):
         self.panel.top.addWidget(self.pages)
         self.panel.top.addStretch(1)
         readings = QWidget()
-        column = QVBoxLayout(readings)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column = down(owner=readings)
         self.periods = PeriodsNote()
         self.list = GaugeList("style")
-        self.beside = QComboBox()
-        self.beside.setAccessibleName("Compared with")
-        self.beside.setToolTip("The style beside it")
+        self.beside = choices("Compared with", "The style beside it")
         self.beside.setMinimumWidth(150)
         self.beside.activated.connect(self._choose_other)
-        self.learned = QLabel()
-        self.learned.setProperty("soft", True)
-        row = QHBoxLayout()
-        row.setContentsMargins(PAD, 5, PAD, 6)
-        row.addWidget(self.learned, 1)
-        beside = QLabel("beside")
-        beside.setProperty("soft", True)
+        self.learned = soft()
+        row = across((self.learned, 1), margins=(PAD, 5, PAD, 6), spacing=None)
+        beside = soft("beside")
         row.addWidget(beside)
         row.addWidget(self.beside)
         column.addWidget(self.periods)
@@ -363,9 +351,6 @@ class StylesStation(Station):
             ("Drag", "a square to set a value"),
             ("Double-click", "follows the samples again"),
         ]
-
-    def actions_here(self) -> list[QAction]:
-        return self._actions
 
     def reading_note(self) -> tuple[str, str, str]:
         for k in self.hot & set(self.list.rows):

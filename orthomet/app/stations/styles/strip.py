@@ -10,7 +10,7 @@ from ....core.landmarks.points import State
 from ....core.project.model import Drawing
 from ...stage.crops import paint_face
 from ...stage.images import ImageStore
-from ...theme.paint import CENTRE, hline, painting, pen, text
+from ...theme.paint import CENTRE, arrow, hline, outline, painting, pen, text
 from ...theme.tokens import theme
 
 TILE_W, TILE_H, GAP, LEFT = 74, 88, 10, 12
@@ -81,7 +81,7 @@ class SampleStrip(QWidget):
         self.update()
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(e.key()))
+        step = (arrow(e) or (0, 0))[0]
         if step:
             self.focus = max(0, min(len(self.samples), self.focus + step))
             r = self.tile(self.focus)
@@ -102,8 +102,7 @@ class SampleStrip(QWidget):
                     continue
                 paint_face(p, r, self.images.get(d.image.hash), d.marks, d.image.size, self.devicePixelRatioF())
                 if d.id == self.current:
-                    p.setPen(pen(t.c("ink"), 3))
-                    p.setBrush(Qt.BrushStyle.NoBrush)
+                    outline(p, t.c("ink"), 3)
                     p.drawRect(r.adjusted(-2, -2, 2, 2))
                 words = state_words(d)
                 p.setPen(t.c("ink"))
@@ -118,8 +117,7 @@ class SampleStrip(QWidget):
                 if self.hasFocus() and k == self.focus:
                     self._paint_focus(p, r)
             r = self.tile(len(self.samples))
-            p.setPen(pen(t.c("rule_strong"), 1.2, (4, 4)))
-            p.setBrush(Qt.BrushStyle.NoBrush)
+            outline(p, t.c("rule_strong"), 1.2, (4, 4))
             p.drawRect(r)
             text(p, QRectF(r.left(), r.top(), r.width(), r.height() - 8), "+", "figure", t.c("ink"), CENTRE)
             text(p, (r.left() - 5, r.bottom() + 3, r.width() + 10, 18), "add drawings", "small", t.c("soft"), CENTRE)
