@@ -287,6 +287,7 @@ def _validate(o: argparse.Namespace) -> None:
             "what": "project",
             "characters": [c.name for c in stored.project.characters],
             "pictures": len(stored.pictures),
+            "brought_inside": list(stored.told),
         }
         words = f"{o.file}: a sound project, {len(stored.project.characters)} characters, {len(stored.pictures)} pictures."
     else:

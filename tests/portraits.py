@@ -2,23 +2,63 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
+from collections.abc import Callable
 from functools import cache
+from pathlib import Path
 
 import numpy as np
 
 from orthomet.core.imaging.load import load
 from orthomet.core.landmarks.turn import Turn
+from orthomet.demo import painting
 from orthomet.demo.cast import face
 from orthomet.demo.painting.paint import OUT, SITTERS
 from orthomet.demo.painting.portrait import paint_portrait
 from orthomet.demo.painting.relief import Sitter
 from orthomet.demo.painting.turned import turn_painting
 
+ROOT = Path(__file__).resolve().parent.parent
 LOOKS = (("parted", (0.50, 0.55, 0.53)), ("swept", (0.56, 0.50, 0.42)), ("bob", (0.44, 0.52, 0.58)))
 SKINS = (
     ((0.86, 0.69, 0.58), (0.46, 0.44, 0.42)), ((0.80, 0.62, 0.50), (0.30, 0.24, 0.19)),
     ((0.55, 0.38, 0.28), (0.12, 0.10, 0.09)), ((0.92, 0.78, 0.68), (0.70, 0.50, 0.30)),
 )  # fmt: skip
+
+
+KEPT = Path(__file__).resolve().parent.parent / ".pytest_cache" / "paintings"
+Painted = tuple[np.ndarray, dict[str, tuple[float, float]]]
+
+
+@cache
+def _brush() -> str:
+    """What a painting depends on beside its arguments: the painter's code, and the core's it paints by."""
+    h = hashlib.sha256()
+    for f in (
+        Path(__file__),
+        *sorted(Path(painting.__file__).parent.rglob("*.py")),
+        *sorted((ROOT / "orthomet" / "core" / "head").glob("*.py")),
+    ):
+        h.update(f.read_bytes())
+    return h.hexdigest()[:16]
+
+
+def _kept(name: str, paint: Callable[[], Painted]) -> Painted:
+    """Painted once for all processes and runs of the tests: a portrait takes seconds."""
+    path = KEPT / f"{_brush()}-{name}.npz"
+    if path.exists():
+        with np.load(path) as z:
+            return z["picture"], {str(n): (float(x), float(y)) for n, (x, y) in zip(z["names"], z["places"], strict=True)}
+    picture, truth = paint()
+    KEPT.mkdir(parents=True, exist_ok=True)
+    for old in KEPT.glob("*.npz"):
+        if not old.name.startswith(_brush()):
+            old.unlink(missing_ok=True)
+    part = path.with_name(f"{path.stem}.{os.getpid()}.npz")
+    np.savez(part, picture=picture, names=np.array(list(truth)), places=np.array(list(truth.values())))
+    part.replace(path)
+    return picture, truth
 
 
 @cache
@@ -40,7 +80,7 @@ def portrait(eye_width: float, seed: int) -> tuple[np.ndarray, dict[str, tuple[f
         t, age=rng.uniform(0, 0.8), skin=skin, hair=hair, brow=tuple(0.8 * v for v in hair), iris=tuple(rng.uniform(0.2, 0.55, 3)),
         extra={"hair_top": -0.06, "parting": 0, "parting_t": 0.05, "hair_side": 0.4},
     )  # fmt: skip
-    picture, truth = paint_portrait(s, look, "", ground, seed, quick=True)
+    picture, truth = _kept(f"stranger-{eye_width}-{seed}", lambda: paint_portrait(s, look, "", ground, seed, quick=True))
     return picture, truth, t
 
 
@@ -53,4 +93,5 @@ def shipped(name: str) -> np.ndarray:
 @cache
 def turned(name: str, yaw: float, pitch: float, roll: float) -> tuple[np.ndarray, dict[str, tuple[float, float]]]:
     """A sitter of the demo with the head turned by known angles."""
-    return turn_painting(SITTERS[name][0], shipped(name), Turn(yaw=yaw, pitch=pitch, roll=roll), 1.2)
+    turn = Turn(yaw=yaw, pitch=pitch, roll=roll)
+    return _kept(f"{name}-{yaw}-{pitch}-{roll}", lambda: turn_painting(SITTERS[name][0], shipped(name), turn, 1.2))

@@ -215,7 +215,7 @@ class Document(QObject, Derived, metaclass=_Both):
                 self.trouble.emit(
                     f"{path.name} is open in another window. You can look and try; save under another name to keep changes."
                 )
-        for sentence in strange:
+        for sentence in (*stored.told, *strange):
             self.trouble.emit(sentence)
         self._keep()
         self.changed.emit()

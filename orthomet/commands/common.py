@@ -66,6 +66,8 @@ def reference_of(path: str, turn: list[float] | None, front: bool = False) -> tu
 
     file, name = split_project_name(path)
     stored = read(file)
+    for sentence in stored.told:
+        print(sentence, file=sys.stderr)
     c = find_character(stored, name)
     ref = c.face if front else c.reference
     if ref is None or not ref.marks.points:

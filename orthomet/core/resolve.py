@@ -275,9 +275,12 @@ def with_known_names(project: Project) -> tuple[Project, tuple[str, ...]]:
                 v = v.model_copy(update={"style": ""})
             versions.append(v)
         dials = schools()[str(change.get("school", d.school))].settings
-        fitting = {k: v for k, v in d.school_settings.items() if k in dials and dials[k].low <= v <= dials[k].high}
+        mine = {} if "school" in change else d.school_settings  # lines of a school that is not here say nothing of its stand-in
+        fitting = {k: min(max(v, dials[k].low), dials[k].high) for k, v in mine.items() if k in dials}
         if fitting != d.school_settings:
             change["school_settings"] = fitting
+            moved = [dials[k].words.lower() for k, v in fitting.items() if v != d.school_settings[k]]
+            told += [f"{c.name}: {words} is held as far as its school now goes." for words in moved]
         here = {"decisions": d.model_copy(update=change), "versions": tuple(versions)}
         cast.append(c.model_copy(update=here) if change or tuple(versions) != c.versions else c)
     return (project.model_copy(update={"characters": tuple(cast)}) if cast else project), tuple(told)

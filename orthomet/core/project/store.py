@@ -22,6 +22,7 @@ from ..errors import Cancelled, ProjectError
 from ..files import in_words, open_ordinary, replacing, sweep
 from ..hashing import content_hash
 from ..strict_json import Stop, parse_json
+from .fit import fit
 from .migrate import migrate
 from .model import FORMAT_VERSION, Character, Drawing, Image, Project, Reference, Study
 
@@ -41,6 +42,8 @@ class Stored:
     pictures: Mapping[str, bytes] = field(default_factory=dict)
     digest: str = ""
     """Hash of the ``project.json`` it was read from; empty when it was not read from a file."""
+    told: tuple[str, ...] = ()
+    """What had to be brought inside today's bounds, a sentence each."""
 
 
 def picture_entry(image: Image) -> str:
@@ -58,7 +61,14 @@ def to_compact_json(project: Project) -> str:
 
 
 def from_json(text: str | bytes, where: str = "The project", stop: Stop | None = None) -> Project:
-    """Project from ``project.json``'s text. It is built piece by piece: ``stop`` is asked between two pieces.
+    """Project from ``project.json``'s text; see :func:`read_json`."""
+    return read_json(text, where, stop)[0]
+
+
+def read_json(text: str | bytes, where: str = "The project", stop: Stop | None = None) -> tuple[Project, tuple[str, ...]]:
+    """Project from ``project.json``'s text, and a sentence for everything that had to be brought inside today's bounds.
+
+    It is built piece by piece: ``stop`` is asked between two pieces.
 
     Raises
     ------
@@ -71,7 +81,8 @@ def from_json(text: str | bytes, where: str = "The project", stop: Stop | None =
     body = migrate(dict(body), where)
     body.pop("format_version", None)
     body.pop("program", None)
-    return _Builder(where, stop).project(body)
+    told = fit(body)
+    return _Builder(where, stop).project(body), told
 
 
 class _Builder:
@@ -210,7 +221,7 @@ def _entries(z: zipfile.ZipFile, where: str) -> tuple[dict[str, zipfile.ZipInfo]
 def _read_zip(z: zipfile.ZipFile, where: str, stop: Stop | None) -> Stored:
     by_name, entry = _entries(z, where)
     text = _bounded(z, entry, MAX_JSON, where)
-    project = from_json(text, where, stop)
+    project, told = read_json(text, where, stop)
     pictures: dict[str, bytes] = {}
     for image in project.images().values():
         if stop is not None and stop():
@@ -222,7 +233,7 @@ def _read_zip(z: zipfile.ZipFile, where: str, stop: Stop | None) -> Stored:
         if content_hash(data) != image.hash:
             raise ProjectError(f"{where} is damaged: the picture {image.hash[:8]}… is not the one it was.")
         pictures[image.hash] = data
-    return Stored(project, pictures, content_hash(text))
+    return Stored(project, pictures, content_hash(text), told)
 
 
 def _bounded(z: zipfile.ZipFile, entry: zipfile.ZipInfo, limit: int, where: str) -> bytes:
