@@ -3,37 +3,37 @@
 from __future__ import annotations
 
 from ..core.export.look import Look
-from ..core.picture import Role
+from ..core.picture import Ink
 from .theme.tokens import Palette
 
 
-def screen_looks(t: Palette) -> dict[Role, Look]:
+def screen_looks(t: Palette) -> dict[Ink, Look]:
     """Widths in screen pixels."""
     return {
-        Role.CONTOUR: Look(t.plan, 2.2),
-        Role.FEATURE: Look(t.plan, 1.6),
-        Role.DETAIL: Look(t.plan, 1.0, opacity=0.85),
-        Role.TONE: Look("none", 0, t.plan, 0.26),
-        Role.DARK: Look("none", 0, t.plan, 0.85),
-        Role.LIGHT: Look("none", 0, t.sheet, 1.0),
-        Role.SHADE: Look("none", 0, t.plan, 0.16),
-        Role.GUIDE: Look(t.plan_guide, 1.0),
-        Role.GUIDE_KEY: Look(t.plan_guide, 1.6),
-        Role.HIDDEN: Look(t.plan, 0.8, opacity=0.22),
-        Role.SKULL: Look(t.plan, 1.4, opacity=0.45),
-        Role.PLAN_LINE: Look(t.plan, 1.0, opacity=0.35),
-        Role.NOTE: Look("none", 0, t.soft),
-        Role.MARK: Look(t.rule_strong, 1.0),
+        Ink.CONTOUR: Look(t.plan, 2.2),
+        Ink.FEATURE: Look(t.plan, 1.6),
+        Ink.DETAIL: Look(t.plan, 1.0, opacity=0.85),
+        Ink.TONE: Look("none", 0, t.plan, 0.26),
+        Ink.DARK: Look("none", 0, t.plan, 0.85),
+        Ink.LIGHT: Look("none", 0, t.sheet, 1.0),
+        Ink.SHADE: Look("none", 0, t.plan, 0.16),
+        Ink.GUIDE: Look(t.plan_guide, 1.0),
+        Ink.GUIDE_KEY: Look(t.plan_guide, 1.6),
+        Ink.HIDDEN: Look(t.plan, 0.8, opacity=0.22),
+        Ink.SKULL: Look(t.plan, 1.4, opacity=0.45),
+        Ink.PLAN_LINE: Look(t.plan, 1.0, opacity=0.35),
+        Ink.NOTE: Look("none", 0, t.soft),
+        Ink.MARK: Look(t.rule_strong, 1.0),
     }
 
 
-def overlay_looks(t: Palette) -> dict[Role, Look]:
+def overlay_looks(t: Palette) -> dict[Ink, Look]:
     """The plan over a drawing: lines only, so that the pencil under it stays visible."""
     out = screen_looks(t)
     blue = "#1C5DAF"
-    for role in (Role.CONTOUR, Role.FEATURE, Role.DETAIL):
+    for role in (Ink.CONTOUR, Ink.FEATURE, Ink.DETAIL):
         out[role] = Look(blue, min(out[role].width, 1.5), opacity=0.9)
-    out[Role.TONE] = Look("none", 0, blue, 0.0)
-    out[Role.DARK] = out[Role.LIGHT] = out[Role.SHADE] = Look("none", 0, blue, 0.0)
-    out[Role.PLAN_LINE] = Look(blue, 1.0, opacity=0.4)
+    out[Ink.TONE] = Look("none", 0, blue, 0.0)
+    out[Ink.DARK] = out[Ink.LIGHT] = out[Ink.SHADE] = Look("none", 0, blue, 0.0)
+    out[Ink.PLAN_LINE] = Look(blue, 1.0, opacity=0.4)
     return out

@@ -9,7 +9,7 @@ import zlib
 from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from pathlib import Path as FilePath
+from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSizeF, Qt
@@ -21,7 +21,7 @@ from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
 from ..core.files import in_words, write_whole
 from ..core.kinds import Array
-from ..core.picture import Path, Picture, Role, Text
+from ..core.picture import Ink, Picture, Text, Trace
 from .theme.paint import solid
 
 MAX_PNG_SIDE = 20_000
@@ -42,7 +42,7 @@ def _colour(name: str, opacity: float) -> QColor:
 
 
 def paint(
-    p: QPainter, picture: Picture, scale: float, table: Mapping[Role, Look], line_scale: float, skip: frozenset[str] = frozenset()
+    p: QPainter, picture: Picture, scale: float, table: Mapping[Ink, Look], line_scale: float, skip: frozenset[str] = frozenset()
 ) -> None:
     """Draw a picture: its units times ``scale`` are painter units, pen widths (mm) times ``line_scale`` too."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -57,7 +57,7 @@ def paint(
                 _path(p, item, scale, look, line_scale)
 
 
-def _path(p: QPainter, item: Path, scale: float, look: Look, line_scale: float) -> None:
+def _path(p: QPainter, item: Trace, scale: float, look: Look, line_scale: float) -> None:
     shape = polygon(item.points * scale)
     if item.filled:
         solid(p, _colour(look.fill, look.opacity))
@@ -160,14 +160,14 @@ def _chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
 
 
-def save_image(image: QImage, path: str | FilePath) -> None:
+def save_image(image: QImage, path: str | Path) -> None:
     """Write an image as PNG or JPEG, as the file's ending says, all or nothing; may run off the interface thread.
 
     Raises
     ------
     ProjectError
     """
-    ending = FilePath(path).suffix.lower()
+    ending = Path(path).suffix.lower()
     write_whole(path, encoded(image, ".jpg" if ending in (".jpg", ".jpeg") else ".png"))
 
 
@@ -262,7 +262,7 @@ def _drawn_part(page: Picture, size: tuple[int, int], dpi: int = PNG_DPI) -> tup
 def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
     """A page in millimetres as PDF, exactly that size."""
     with tempfile.TemporaryDirectory(prefix="orthomet-") as folder:
-        held = FilePath(folder) / "page.pdf"
+        held = Path(folder) / "page.pdf"
         writer = QPdfWriter(str(held))
         writer.setTitle(page.title)
         writer.setCreator("Orthomet")
@@ -284,7 +284,7 @@ KINDS = {".svg": "SVG", ".pdf": "PDF", ".png": "PNG", ".ora": "Layers, OpenRaste
 """Endings a page is written under, with their words."""
 
 
-def write_page(page: Picture, path: str | FilePath, pencil: str = "blue", say: Say = lambda _: True) -> None:
+def write_page(page: Picture, path: str | Path, pencil: str = "blue", say: Say = lambda _: True) -> None:
     """Write a page as ``.svg``, ``.png``, ``.pdf`` or layered ``.ora``, by the file's ending, all or nothing.
 
     ``say`` is told how far it is and answers False to stop it; any thread may write.
@@ -296,7 +296,7 @@ def write_page(page: Picture, path: str | FilePath, pencil: str = "blue", say: S
     Cancelled
         ``say`` wants no more; nothing was written.
     """
-    p = FilePath(path)
+    p = Path(path)
     kind = p.suffix.lower()
     if kind not in KINDS:
         raise ProjectError(f"Guides are written as .svg, .pdf, .png or .ora; {quoted(p.name)} is none of them.")

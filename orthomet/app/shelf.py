@@ -160,7 +160,7 @@ class Shelf(QWidget):
         super().__init__(parent)
         self.setFixedHeight(SHELF)
         self.title = QLabel()
-        self.title.setProperty("hand", "section")
+        self.title.setProperty("lettering", "section")
         self.title.setIndent(13)
         self.title.setAccessibleName("Project title")
         self.menu = QMenuBar()

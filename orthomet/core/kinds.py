@@ -29,7 +29,11 @@ SHARE_EDGE = 1e-6
 
 
 def forward(kind: Kind, value: ArrayLike) -> Array:
-    """Transform values of one kind; nan where the kind cannot hold the value (a size that is not positive)."""
+    """Transform values of one kind; nan where the kind cannot hold the value (a size that is not positive).
+
+    >>> forward(Kind.SIZE, [1.0, -2.0]).tolist(), forward(Kind.STATION, 0.5).item(), forward(Kind.SIGNED, -3.0).item()
+    ([0.0, nan], 0.0, -3.0)
+    """
     v = np.asarray(value, float)
     with np.errstate(invalid="ignore", divide="ignore"):
         if kind is Kind.SIZE:
@@ -62,7 +66,11 @@ def spread(kind: Kind, norm: ArrayLike, sd: ArrayLike) -> Array:
 
 
 def z_score(kind: Kind, value: ArrayLike, norm: ArrayLike, sd: ArrayLike) -> Array:
-    """How many spreads a value lies from its norm, compared by kind."""
+    """How many spreads a value lies from its norm, compared by kind.
+
+    >>> round(z_score(Kind.SIZE, 0.30, norm=0.25, sd=0.025).item(), 2)
+    1.82
+    """
     return (forward(kind, value) - forward(kind, norm)) / spread(kind, norm, sd)
 
 

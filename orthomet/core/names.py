@@ -12,7 +12,11 @@ def plain(text: str) -> str:
 
 
 def named(wanted: str, known: Iterable[tuple[str, str]]) -> str | None:
-    """The name of the one of ``(name, title)`` that is meant; an exact name goes first. ``None`` for none of them."""
+    """The name of the one of ``(name, title)`` that is meant; an exact name goes first. ``None`` for none of them.
+
+    >>> named("LOW lantern", [("low-lantern", "Low lantern"), ("berth-card", "Berth card")])
+    'low-lantern'
+    """
     pairs = list(known)
     if any(name == wanted for name, _ in pairs):
         return wanted

@@ -14,7 +14,7 @@ import numpy as np
 from .kinds import Array
 
 
-class Role(StrEnum):
+class Ink(StrEnum):
     CONTOUR = "contour"  # the outline, thickest
     FEATURE = "feature"  # lids, mouth line, nose
     DETAIL = "detail"  # creases, inner ear, lip edges
@@ -32,11 +32,11 @@ class Role(StrEnum):
 
 
 @dataclass(frozen=True)
-class Path:
+class Trace:
     """A polyline, or a filled shape. ``points`` has shape ``(n, 2)``."""
 
     points: Array
-    role: Role
+    role: Ink
     closed: bool = False
     filled: bool = False
     name: str = ""
@@ -48,7 +48,7 @@ class Text:
 
     at: tuple[float, float]
     words: str
-    role: Role = Role.NOTE
+    role: Ink = Ink.NOTE
     size: float = 0.028
     align: int = -1
 
@@ -57,7 +57,7 @@ class Text:
 class Layer:
     id: str
     title: str
-    items: tuple[Path | Text, ...]
+    items: tuple[Trace | Text, ...]
     visible: bool = True
 
 
@@ -77,15 +77,15 @@ class Picture:
     def without(self, *ids: str) -> Picture:
         return replace(self, layers=tuple(ly for ly in self.layers if ly.id not in ids))
 
-    def paths(self) -> list[Path]:
-        return [i for ly in self.layers for i in ly.items if isinstance(i, Path)]
+    def paths(self) -> list[Trace]:
+        return [i for ly in self.layers for i in ly.items if isinstance(i, Trace)]
 
 
 def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None = None) -> Picture:
     """The same picture scaled and then shifted."""
 
-    def item(i: Path | Text) -> Path | Text:
-        if isinstance(i, Path):
+    def item(i: Trace | Text) -> Trace | Text:
+        if isinstance(i, Trace):
             return replace(i, points=i.points * scale + np.array([dx, dy]))
         return replace(i, at=(i.at[0] * scale + dx, i.at[1] * scale + dy), size=i.size * scale)
 
@@ -94,5 +94,5 @@ def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None
     return replace(picture, layers=layers, box=(x * scale + dx, y * scale + dy, w * scale, h * scale), unit=unit or picture.unit)
 
 
-def line(points: object, role: Role, name: str = "", closed: bool = False, filled: bool = False) -> Path:
-    return Path(np.asarray(points, float), role, closed, filled, name)
+def line(points: object, role: Ink, name: str = "", closed: bool = False, filled: bool = False) -> Trace:
+    return Trace(np.asarray(points, float), role, closed, filled, name)

@@ -299,7 +299,7 @@ def test_no_word_of_a_head_line_is_cut(demo: Any, size: tuple[int, int]) -> None
     from PySide6.QtWidgets import QLabel, QPushButton
 
     def cut() -> list[tuple[str, str, int]]:
-        line = demo.desk.station.head_line
+        line = demo.desk.station.top_line
         shown = [w for w in line.findChildren(QWidget) if w.isVisible() and w.maximumWidth() > 0 and w.parent() is line]
         worded = [w for w in shown if isinstance(w, QPushButton | QLabel)]
         return [

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from orthomet.app.stage.pannable import Pannable
 from orthomet.app.stations.dials import Choice, Dial
 from orthomet.app.stations.head.strip import Tile, TileStrip
-from orthomet.core.picture import Layer, Picture, Role, line
+from orthomet.core.picture import Ink, Layer, Picture, line
 
 from .conftest import at, drag, pixels
 
@@ -113,7 +113,7 @@ def test_the_content_is_dragged_about_and_fitted_again(qtbot: Any, button: Qt.Mo
 
 def square(size: float) -> Picture:
     points = [(-size, -size), (size, -size), (size, size), (-size, size)]
-    return Picture((Layer("a", "A", (line(points, Role.DARK, closed=True, filled=True),)),), (-1, -1, 2, 2))
+    return Picture((Layer("a", "A", (line(points, Ink.DARK, closed=True, filled=True),)),), (-1, -1, 2, 2))
 
 
 def test_tiles_are_chosen_by_click_and_key_and_drawn_once(qtbot: Any) -> None:

@@ -15,7 +15,7 @@ from orthomet.app.character_dialog import CharacterDialog
 from orthomet.app.render import to_image, to_pdf, write_page
 from orthomet.core.errors import ProjectError
 from orthomet.core.export.page import page
-from orthomet.core.picture import Layer, Picture, Role, Text, line
+from orthomet.core.picture import Ink, Layer, Picture, Text, line
 from orthomet.core.project.edits import add_drawing
 from orthomet.core.project.model import Drawing, Marks
 from orthomet.core.project.store import read
@@ -30,8 +30,8 @@ def page_of(*items: Any, head: float = 50.0) -> Picture:
 def test_paths_fills_and_words_reach_the_paper(qapp: Any) -> None:
     square = [(-0.2, 0.4), (0.2, 0.4), (0.2, 0.8), (-0.2, 0.8)]
     blank = to_image(page_of())
-    filled = to_image(page_of(line(square, Role.DARK, closed=True, filled=True)))
-    outlined = to_image(page_of(line(square, Role.CONTOUR, closed=True)))
+    filled = to_image(page_of(line(square, Ink.DARK, closed=True, filled=True)))
+    outlined = to_image(page_of(line(square, Ink.CONTOUR, closed=True)))
     worded = to_image(page_of(Text((0.0, 0.5), "eyes", align=0, size=0.1)))
     sheet = page_of()
     k = filled.width() / sheet.box[2]
@@ -40,11 +40,11 @@ def test_paths_fills_and_words_reach_the_paper(qapp: Any) -> None:
     assert blank.pixelColor(*at).lightness() == 255 and filled.pixelColor(*at).lightness() < 190
     assert outlined.pixelColor(*at).lightness() == 255 and outlined != blank and worded != blank
     assert outlined.pixelColor(round((x - 10) * k), round(y * k)).lightness() < 230  # the square's left edge
-    assert to_image(page_of(line(square, Role.GUIDE)), "sanguine") != to_image(page_of(line(square, Role.GUIDE)), "graphite")
+    assert to_image(page_of(line(square, Ink.GUIDE)), "sanguine") != to_image(page_of(line(square, Ink.GUIDE)), "graphite")
 
 
 def test_files_are_whole_or_not_there(qapp: Any, tmp_path: Path) -> None:
-    sheet = page_of(line([(0, 0), (0, 1)], Role.GUIDE))
+    sheet = page_of(line([(0, 0), (0, 1)], Ink.GUIDE))
     assert to_pdf(sheet).startswith(b"%PDF")
     for bad in ("x.gif", "x", "no/folder/x.svg"):
         with pytest.raises(ProjectError):

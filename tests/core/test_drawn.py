@@ -18,7 +18,7 @@ from orthomet.core.head.points import plan_points
 from orthomet.core.head.turnaround import STEP, expression_sheet, turnaround
 from orthomet.core.head.turned import Curve
 from orthomet.core.landmarks.turn import Turn
-from orthomet.core.picture import Path, Role, Text
+from orthomet.core.picture import Ink, Text, Trace
 from orthomet.demo.cast import BERTA, BERTA_FEATURES, WICK, WICK_FEATURES
 
 FLAGS = st.lists(st.booleans(), max_size=60)
@@ -60,13 +60,13 @@ def test_flickers_are_closed_and_nothing_else_moves(flags: list[bool]) -> None:
 
 def test_visible_runs_meet_what_hides_them_and_crumbs_go() -> None:
     flags = [True] * 8 + [False] * 6 + [True] * 2 + [False] * 4 + [True] * 10
-    paths = runs(curve(flags), Role.CONTOUR, least=3)
+    paths = runs(curve(flags), Ink.CONTOUR, least=3)
     assert [len(p.points) for p in paths] == [9, 11]  # one point further on the inner side
-    far = runs(curve(flags), Role.HIDDEN, hidden=True, least=3)
+    far = runs(curve(flags), Ink.HIDDEN, hidden=True, least=3)
     assert [len(p.points) for p in far] == [6, 4]
-    assert [len(p.points) for p in runs(curve(flags, step=0.03), Role.CONTOUR, least=3)] == [8, 10]  # too coarse to reach on
-    assert runs(curve([False] * 5), Role.CONTOUR) == [] and len(runs(curve([True] * 5), Role.CONTOUR)[0].points) == 5
-    assert runs(curve([False, True, True, False], step=0.001), Role.CONTOUR) == []
+    assert [len(p.points) for p in runs(curve(flags, step=0.03), Ink.CONTOUR, least=3)] == [8, 10]  # too coarse to reach on
+    assert runs(curve([False] * 5), Ink.CONTOUR) == [] and len(runs(curve([True] * 5), Ink.CONTOUR)[0].points) == 5
+    assert runs(curve([False, True, True, False], step=0.001), Ink.CONTOUR) == []
 
 
 def test_heads_line_up_on_common_lines() -> None:
@@ -75,7 +75,7 @@ def test_heads_line_up_on_common_lines() -> None:
     assert drawn.box[2] == pytest.approx(BOX[2] + STEP)
     names = [t for t in drawn.layer("names").items if isinstance(t, Text)]
     assert [t.words for t in names] == ["Berta", "Wick"] and names[1].at[0] - names[0].at[0] == pytest.approx(STEP)
-    level = {p.name: p.points[0, 1] for p in drawn.layer("level-lines").items if isinstance(p, Path)}
+    level = {p.name: p.points[0, 1] for p in drawn.layer("level-lines").items if isinstance(p, Trace)}
     assert level["eye line"] == pytest.approx(BERTA["eye_station"] - 0.5)
     lids = {p.name: p.points for p in drawn.paths() if p.name.endswith("upper lid l")}
     assert set(lids) == {"Berta: upper lid l", "Wick: upper lid l"} and lids["Wick: upper lid l"][:, 0].min() > STEP / 2

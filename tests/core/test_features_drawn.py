@@ -23,7 +23,7 @@ from orthomet.core.head.strokes import RIDGE, strokes
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.landmarks.turn import Turn
-from orthomet.core.picture import Role
+from orthomet.core.picture import Ink
 from orthomet.demo.cast import BERTA, BERTA_FEATURES, face
 from tests.faces import random_table
 
@@ -220,4 +220,4 @@ def test_a_dressed_head_is_drawn_at_any_turn(yaw: float, pitch: float) -> None:
         s = scene(BERTA, POINTS, Turn(yaw=yaw, pitch=pitch), Wear(choices=BERTA_FEATURES, expression=e))
         drawn = picture(s)
         assert all(np.isfinite(p.points).all() for p in drawn.paths())
-        assert any(p.role is Role.CONTOUR for p in drawn.layer("hair").items)  # type: ignore[union-attr]
+        assert any(p.role is Ink.CONTOUR for p in drawn.layer("hair").items)  # type: ignore[union-attr]

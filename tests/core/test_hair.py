@@ -14,7 +14,7 @@ from orthomet.core.head.points import plan_points
 from orthomet.core.head.scene import Scene, scene
 from orthomet.core.head.solid import solid
 from orthomet.core.landmarks.turn import Turn
-from orthomet.core.picture import Role
+from orthomet.core.picture import Ink
 from orthomet.demo.cast import BERTA, WICK
 
 STYLES = {v.name: v.set for v in feature("hair").variants if v.name != "skull only"}
@@ -64,7 +64,7 @@ def test_hair_hides_what_it_covers_and_the_skull_shows_on_demand() -> None:
     assert min(eyes.values()) > 0.8 and max(brows.values()) > 0
     drawn, skull = picture(long), picture(long, skull=True)
     assert not drawn.layer("skull").visible and skull.layer("skull").visible
-    assert all(p.role is Role.SKULL for p in skull.layer("skull").items) and skull.layer("skull").items  # type: ignore[union-attr]
+    assert all(p.role is Ink.SKULL for p in skull.layer("skull").items) and skull.layer("skull").items  # type: ignore[union-attr]
     without = scene(
         BERTA, plan_points(BERTA), Turn(yaw=20), Wear(choices=FeatureChoices().with_values("hair", {"kind": 1}), hair=False)
     )

@@ -18,7 +18,7 @@ from orthomet.core.head.outline import STATIONS, half_width, knots, width_at
 from orthomet.core.head.points import plan_points
 from orthomet.core.head.taper import taper
 from orthomet.core.landmarks.schema import FRONT
-from orthomet.core.picture import Path, Picture, Text
+from orthomet.core.picture import Picture, Text, Trace
 from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.plan import make_plan
 from orthomet.core.proportions.measure import measure, measure_array
@@ -97,7 +97,7 @@ def test_every_step_of_every_school_draws_lines() -> None:
         picture = construction(t, plan_points(t), s)
         layers = [ly for ly in picture.layers if ly.id.startswith(s.name)]
         assert len(layers) == len(s.steps)
-        assert all(any(isinstance(i, Path) for i in ly.items) for ly in layers)
+        assert all(any(isinstance(i, Trace) for i in ly.items) for ly in layers)
         assert s.source and all(st_.say for st_ in s.steps)
     d = {x.reading: x.heads for x in departures(school("halves"), t)}
     assert d["nose_base_station"] == pytest.approx(0.75 - 0.695)

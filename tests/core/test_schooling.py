@@ -19,7 +19,7 @@ from orthomet.core.head.shadow import TURN_DARK, Light, light_at, shadow, with_s
 from orthomet.core.head.solid import Solid
 from orthomet.core.head.turned import TurnedHead
 from orthomet.core.landmarks.turn import Turn
-from orthomet.core.picture import Path, Role
+from orthomet.core.picture import Ink, Trace
 from orthomet.core.proportions.measure import measure_array
 from orthomet.core.proportions.norms import norm
 from orthomet.core.proportions.registry import front_registry
@@ -81,7 +81,7 @@ def test_a_step_for_the_front_says_nothing_on_a_turned_head() -> None:
     def ears(yaw: float) -> int:
         drawn = picture(scene(BERTA, plan_points(BERTA), Turn(yaw=yaw), Wear(school="equal-thirds")))
         return sum(
-            p.name.startswith("ear") for ly in drawn.layers if ly.id.startswith("equal") for p in ly.items if isinstance(p, Path)
+            p.name.startswith("ear") for ly in drawn.layers if ly.id.startswith("equal") for p in ly.items if isinstance(p, Trace)
         )
 
     assert ears(10) > 0 == ears(45)
@@ -89,7 +89,7 @@ def test_a_step_for_the_front_says_nothing_on_a_turned_head() -> None:
 
 def test_the_profile_school_draws_the_head_from_the_side() -> None:
     drawn = construction(BERTA, plan_points(BERTA), school("profile"))
-    outline = [p for p in drawn.layer("outline").items if isinstance(p, Path) and p.role is Role.CONTOUR]
+    outline = [p for p in drawn.layer("outline").items if isinstance(p, Trace) and p.role is Ink.CONTOUR]
     front = max(float(p.points[:, 0].max()) for p in outline)
     plumb = next(p for p in drawn.paths() if p.name == "face plumb")
     assert front > plumb.points[0, 0] > 0.3  # only nose, lips and chin stand before the plumb
@@ -155,7 +155,7 @@ def test_the_dark_share_of_a_sphere_is_what_geometry_gives(light: Light) -> None
     dark = (np.stack([x, y, z], -1) / 0.5) @ light.direction < TURN_DARK
     drawn = np.zeros(x.shape, np.uint8)
     for p in shadow(s, light):  # type: ignore[arg-type]
-        cv2.fillPoly(drawn, [np.round((p.points + 0.5) * 300).astype(np.int32)], 1 if p.role is Role.SHADE else 0)
+        cv2.fillPoly(drawn, [np.round((p.points + 0.5) * 300).astype(np.int32)], 1 if p.role is Ink.SHADE else 0)
     agree = (drawn.astype(bool) == dark)[disc].mean()
     assert agree > 0.93, agree
 

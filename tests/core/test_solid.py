@@ -19,7 +19,7 @@ from orthomet.core.head.turned import TurnedHead, zero_level
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.landmarks.turn import Turn
-from orthomet.core.picture import Path, Role
+from orthomet.core.picture import Ink, Trace
 from orthomet.core.proportions.measure import measure_array
 from orthomet.core.proportions.registry import Role as Kept
 from orthomet.core.proportions.registry import front_registry
@@ -163,16 +163,16 @@ def test_no_stray_marks_and_no_guide_beyond_the_contour(name: str, yaw: float, p
         assert _within(c.points[c.visible], grown(s.outline, 0.02)).all(), path.name
     drawn = picture(s)
     for p in drawn.layer("outline").items:
-        assert isinstance(p, Path) and np.linalg.norm(np.diff(p.points, axis=0), axis=1).sum() > 0.012, p.name
+        assert isinstance(p, Trace) and np.linalg.norm(np.diff(p.points, axis=0), axis=1).sum() > 0.012, p.name
     x, y, w, h = BOX
     for p in drawn.paths():
         assert (p.points >= [x, y]).all() and (p.points <= [x + w, y + h]).all(), p.name
-    necks = [p for p in drawn.layer("outline").items if isinstance(p, Path) and p.name == "neck"]
+    necks = [p for p in drawn.layer("outline").items if isinstance(p, Trace) and p.name == "neck"]
     assert len(necks) >= 2 - (pitch > 15)
     for ear in s.ears:
         rim = ear[0].points
         assert np.linalg.norm(rim[0] - rim[-1]) < 1e-6
-    assert any(p.role is Role.HIDDEN for p in drawn.paths()) or (yaw, pitch) == (0, 0)
+    assert any(p.role is Ink.HIDDEN for p in drawn.paths()) or (yaw, pitch) == (0, 0)
     assert not picture(s, hidden=False).layer("hidden").visible and not picture(s, guides=False).layer("guides").visible
 
 
@@ -205,7 +205,7 @@ def test_the_chin_goes_forward_and_back() -> None:
 def test_the_turnaround_stands_on_common_lines() -> None:
     b = body(BERTA, plan_points(BERTA))
     drawn = turnaround(b)
-    level = {p.name: float(p.points[0, 1]) for p in drawn.layer("level-lines").items if isinstance(p, Path)}
+    level = {p.name: float(p.points[0, 1]) for p in drawn.layer("level-lines").items if isinstance(p, Trace)}
     assert level["eye line"] == pytest.approx(BERTA["eye_station"] - 0.5) and level["chin"] == 0.5
     x, _, w, _ = drawn.box
     assert w > STEP * (len(VIEWS) - 1) and all(
@@ -215,17 +215,17 @@ def test_the_turnaround_stands_on_common_lines() -> None:
         mine = [
             p
             for p in drawn.layer("outline").items
-            if isinstance(p, Path) and p.name == f"{name}: contour" and abs(p.points[:, 0].mean() - k * STEP) < 0.6
+            if isinstance(p, Trace) and p.name == f"{name}: contour" and abs(p.points[:, 0].mean() - k * STEP) < 0.6
         ]
         tall = [float(v) for p in mine for v in (p.points[:, 1].min(), p.points[:, 1].max())]
         assert min(tall) == pytest.approx(-0.5, abs=0.01), name
-    back = [p.name for p in drawn.layer("features").items if isinstance(p, Path) and p.name.startswith("back:")]
+    back = [p.name for p in drawn.layer("features").items if isinstance(p, Trace) and p.name.startswith("back:")]
     assert back == [] and any(p.name.startswith("front: upper lid") for p in drawn.paths())
 
 
 def test_from_behind_the_neck_hides_the_jaw() -> None:
     s = view("adult", yaw=180)
-    necks = [p for p in picture(s).layer("outline").items if isinstance(p, Path) and p.name == "neck"]
+    necks = [p for p in picture(s).layer("outline").items if isinstance(p, Trace) and p.name == "neck"]
     half = min(abs(float(p.points[:, 0].mean())) for p in necks)
-    low = [p for p in picture(s).layer("outline").items if isinstance(p, Path) and p.name == "contour"]
+    low = [p for p in picture(s).layer("outline").items if isinstance(p, Trace) and p.name == "contour"]
     assert all((np.abs(q.points[q.points[:, 1] > 0.30][:, 0]) > 0.9 * half).all() for q in low)

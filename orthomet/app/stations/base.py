@@ -34,7 +34,7 @@ class Panel(QWidget):
         self.setObjectName("panel")
         self.setFixedWidth(PANEL)
         self.title = QLabel(title)
-        self.title.setProperty("hand", "section")
+        self.title.setProperty("lettering", "section")
         self.top = across((self.title, 1), margins=(PAD, 0, PAD, 0), spacing=None)
         holder = QWidget()
         holder.setFixedHeight(HEAD)
@@ -47,8 +47,8 @@ class Panel(QWidget):
             vline(p, 0, 0, self.height(), theme.t.c("rule_strong"))
 
 
-class HeadLine(QWidget):
-    """A station's head line. What is ``spare`` in it, last first, is left out rather than cut where there is no room."""
+class TopLine(QWidget):
+    """A station's top line. What is ``spare`` in it, last first, is left out rather than cut where there is no room."""
 
     def __init__(self, row: QHBoxLayout):
         super().__init__()
@@ -117,13 +117,13 @@ class Station(QWidget):
         super().__init__(parent)
         self.setObjectName("frame")
         self.document, self.images = document, images
-        self.head = across(margins=(14, 0, 12, 0), spacing=8)
+        self.top_row = across(margins=(14, 0, 12, 0), spacing=8)
         title = QLabel(self.name)
-        title.setProperty("hand", "title")
-        self.head.addWidget(title)
-        self.head.addSpacing(10)
+        title.setProperty("lettering", "title")
+        self.top_row.addWidget(title)
+        self.top_row.addSpacing(10)
         title.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
-        holder = self.head_line = HeadLine(self.head)
+        holder = self.top_line = TopLine(self.top_row)
         self.left = down(holder)
         self.row = across((self.left, 1), owner=self)
         self.hot: set[str] = set()

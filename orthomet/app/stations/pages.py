@@ -35,7 +35,7 @@ class Page(QWidget):
 
     def section(self, words: str) -> QLabel:
         label = QLabel(words)
-        label.setProperty("hand", "group")
+        label.setProperty("lettering", "group")
         if self.rows.count():
             self.rows.addSpacing(8)
         self.rows.addWidget(label)

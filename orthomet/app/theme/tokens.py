@@ -177,7 +177,7 @@ QProgressBar {{ background: {field}; border: 1px solid {rule_strong}; border-rad
 QProgressBar::chunk {{ background: {plan}; }}
 QLabel {{ background: transparent; }}
 QLabel[soft="true"] {{ color: {soft}; font-size: 12px; }}
-QLabel[hand="title"] {{ font-family: "Routed Gothic"; font-size: 25px; }}
-QLabel[hand="section"] {{ font-family: "Routed Gothic"; font-size: 18px; }}
-QLabel[hand="group"] {{ font-family: "Routed Gothic"; font-size: 15px; }}
+QLabel[lettering="title"] {{ font-family: "Routed Gothic"; font-size: 25px; }}
+QLabel[lettering="section"] {{ font-family: "Routed Gothic"; font-size: 18px; }}
+QLabel[lettering="group"] {{ font-family: "Routed Gothic"; font-size: 15px; }}
 """

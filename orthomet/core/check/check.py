@@ -70,7 +70,11 @@ class Check:
 
 
 def amount_words(heads: float, px: float, px_per_mm: float | None = None, degrees: float | None = None) -> str:
-    """“0.020 heads (9 px)”, a tilt as “2.5° (9 px)”; in millimetres where the page's size is known."""
+    """“0.020 heads (9 px)”, a tilt as “2.5° (9 px)”; in millimetres where the page's size is known.
+
+    >>> amount_words(0.020, -9.2), amount_words(0.04, 9.0, px_per_mm=6.0), amount_words(0.0, 9.0, degrees=2.5)
+    ('0.020 heads (9 px)', '0.040 heads (1.5 mm)', '2.5° (9 px)')
+    """
     lead = f"{abs(heads):.3f} heads" if degrees is None else f"{abs(degrees):.1f}°"
     return f"{lead} ({on_page_words(px, px_per_mm)})"
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..picture import Role
+from ..picture import Ink
 
 
 @dataclass(frozen=True)
@@ -19,22 +19,22 @@ PENCILS = {"blue": "#4f8fd6", "sanguine": "#c2674a", "graphite": "#7a7f83"}
 """Light pencil colours guides print in; each drops out of a scan by its colour."""
 
 
-def looks(pencil: str = "blue") -> dict[Role, Look]:
+def looks(pencil: str = "blue") -> dict[Ink, Look]:
     """The table, guides and construction in one pencil."""
     c = PENCILS.get(pencil, pencil)
     return {
-        Role.CONTOUR: Look(c, 0.55),
-        Role.FEATURE: Look(c, 0.45),
-        Role.DETAIL: Look(c, 0.25),
-        Role.TONE: Look("none", 0, c, 0.28),
-        Role.DARK: Look("none", 0, c, 0.85),
-        Role.LIGHT: Look("none", 0, "#ffffff", 1.0),
-        Role.SHADE: Look("none", 0, c, 0.22),
-        Role.GUIDE: Look(c, 0.18, opacity=0.75),
-        Role.GUIDE_KEY: Look(c, 0.30, opacity=0.85),
-        Role.HIDDEN: Look(c, 0.15, opacity=0.35),
-        Role.SKULL: Look(c, 0.30, opacity=0.55),
-        Role.PLAN_LINE: Look(c, 0.18, opacity=0.6),
-        Role.NOTE: Look("none", 0, c),
-        Role.MARK: Look("#3a3f42", 0.35),
+        Ink.CONTOUR: Look(c, 0.55),
+        Ink.FEATURE: Look(c, 0.45),
+        Ink.DETAIL: Look(c, 0.25),
+        Ink.TONE: Look("none", 0, c, 0.28),
+        Ink.DARK: Look("none", 0, c, 0.85),
+        Ink.LIGHT: Look("none", 0, "#ffffff", 1.0),
+        Ink.SHADE: Look("none", 0, c, 0.22),
+        Ink.GUIDE: Look(c, 0.18, opacity=0.75),
+        Ink.GUIDE_KEY: Look(c, 0.30, opacity=0.85),
+        Ink.HIDDEN: Look(c, 0.15, opacity=0.35),
+        Ink.SKULL: Look(c, 0.30, opacity=0.55),
+        Ink.PLAN_LINE: Look(c, 0.18, opacity=0.6),
+        Ink.NOTE: Look("none", 0, c),
+        Ink.MARK: Look("#3a3f42", 0.35),
     }

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..errors import OrthometError, quoted
 from ..names import named
-from ..picture import Layer, Path, Picture, Role, Text, line, moved
+from ..picture import Ink, Layer, Picture, Text, Trace, line, moved
 
 PAPER = {"fit": None, "A5": (148.0, 210.0), "A4": (210.0, 297.0), "A3": (297.0, 420.0)}
 """Paper sizes in mm (ISO 216); "fit" cuts the page to the drawing."""
@@ -43,25 +43,25 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
     sides = " Left: school, right: plan." if any(ly.id == "plan-lines" for ly in picture.layers) else ""
     words = f"{picture.title}. Head {head_mm:.4g} mm, crown to chin.{sides}"
     y = size[1] - MARGIN + 3.5
-    lines = [Text((MARGIN, y - (4.6 if credit else 0)), words, Role.NOTE, 3.2)]
+    lines = [Text((MARGIN, y - (4.6 if credit else 0)), words, Ink.NOTE, 3.2)]
     if credit:
         most = int((size[0] - 2 * MARGIN) / 1.55)
-        lines.append(Text((MARGIN, y), credit if len(credit) <= most else credit[: most - 1] + "…", Role.NOTE, 3.2))
+        lines.append(Text((MARGIN, y), credit if len(credit) <= most else credit[: most - 1] + "…", Ink.NOTE, 3.2))
     marks = Layer("corner-marks", "Corner marks", tuple(_corner_marks(*size)))
     bar = _scale_bar(size[0] - MARGIN, y - 10.0)
     layers = (*placed.layers, marks, Layer("notes", "Notes", (*lines, *bar)))
     return replace(placed, layers=layers, box=(0.0, 0.0, *size), notes=(f"1 head = {head_mm:g} mm",))
 
 
-def _corner_marks(w: float, h: float) -> list[Path]:
+def _corner_marks(w: float, h: float) -> list[Trace]:
     out = []
     for sx, sy in ((0, 0), (1, 0), (1, 1), (0, 1)):
         cx, cy = 5 + sx * (w - 10), 5 + sy * (h - 10)
         dx, dy = (1 - 2 * sx) * MARK, (1 - 2 * sy) * MARK
-        out.append(line([(cx + dx, cy), (cx, cy), (cx, cy + dy)], Role.MARK, "corner mark"))
+        out.append(line([(cx + dx, cy), (cx, cy), (cx, cy + dy)], Ink.MARK, "corner mark"))
     return out
 
 
-def _scale_bar(right: float, y: float) -> list[Path | Text]:
-    bar = line([(right - 50, y - 1.5), (right - 50, y), (right, y), (right, y - 1.5)], Role.MARK, "50 mm")
-    return [bar, Text((right - 52, y), "50 mm", Role.NOTE, 3.2, 1)]
+def _scale_bar(right: float, y: float) -> list[Trace | Text]:
+    bar = line([(right - 50, y - 1.5), (right - 50, y), (right, y), (right, y - 1.5)], Ink.MARK, "50 mm")
+    return [bar, Text((right - 52, y), "50 mm", Ink.NOTE, 3.2, 1)]

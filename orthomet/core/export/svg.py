@@ -6,7 +6,7 @@ import re
 from xml.sax.saxutils import escape, quoteattr
 
 from ..errors import FormatError
-from ..picture import Path, Picture, Role, Text
+from ..picture import Ink, Picture, Text, Trace
 from .look import Look, looks
 
 _ANCHOR = {-1: "start", 0: "middle", 1: "end"}
@@ -43,7 +43,7 @@ def _id(name: str) -> str:
     return re.sub(r"[^A-Za-z0-9_.-]", "-", name)
 
 
-def _item(item: Path | Text, table: dict[Role, Look]) -> str:
+def _item(item: Trace | Text, table: dict[Ink, Look]) -> str:
     look = table[item.role]
     if isinstance(item, Text):
         size = f'font-size="{item.size:.3f}" font-family="Lato, sans-serif" text-anchor="{_ANCHOR[item.align]}"'

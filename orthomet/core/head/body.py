@@ -13,7 +13,7 @@ from ..features.choices import PLAIN, FeatureChoices
 from ..features.expression import NEUTRAL, Expression
 from ..kinds import Array
 from ..landmarks.schema import FRONT
-from ..picture import Path
+from ..picture import Trace
 from ..styles.schools import School
 from ..styles.schools import school as library_school
 from .expressed import expressed
@@ -83,7 +83,7 @@ class Part:
     kind: str
     """feature, guide, ear, jaw or landmark."""
     name: str
-    path: Path | None
+    path: Trace | None
     at: slice
     step: int = -1
     """Step of a school the guide belongs to."""
@@ -128,7 +128,7 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     head = solid(dict(rows), Make(wear.chin_forward, stand, ears["open"], worn.drop))
     found: list[tuple[Part, Array, float]] = []
 
-    def add(kind: str, name: str, path: Path | None, xyz: Array, lift: float, **more: Any) -> None:
+    def add(kind: str, name: str, path: Trace | None, xyz: Array, lift: float, **more: Any) -> None:
         found.append((Part(kind, name, path, slice(0), **more), xyz, lift))
 
     drawn = strokes(worn, choices)

@@ -10,7 +10,7 @@ from ..features.choices import PLAIN, FeatureChoices
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import Turn
-from ..picture import Layer, Path, Picture, Role, Text, line, moved
+from ..picture import Ink, Layer, Picture, Text, Trace, line, moved
 from ..styles.schools import School, school_layers
 from . import features
 from .body import Wear
@@ -43,25 +43,25 @@ def head_layers(table: Mapping[str, float], points: Array, choices: FeatureChoic
         out: Array = points[FRONT.index[name]]
         return out
 
-    outline: list[Path] = [line(outline_path(a), Role.CONTOUR, "outline", closed=True)]
+    outline: list[Trace] = [line(outline_path(a), Ink.CONTOUR, "outline", closed=True)]
     for s, k in ((1, "l"), (-1, "r")):
         e = features.ear(s, float(at(f"superaurale_{k}")[1]), float(at(f"subaurale_{k}")[1]), a)
         kind = EAR_KINDS[round(choices.of("ears")["kind"])] if choices.drawn("ears") else "none"
         if kind != "none":
-            outline.append(line(e.rim, Role.CONTOUR, f"ear {k}"))
+            outline.append(line(e.rim, Ink.CONTOUR, f"ear {k}"))
         if kind == "full":
-            outline.append(line(e.inner, Role.DETAIL, f"inner ear {k}"))
+            outline.append(line(e.inner, Ink.DETAIL, f"inner ear {k}"))
     necks = features.neck(float(at("neck_side_l")[0] - at("neck_side_r")[0]) / 2, a)
-    outline += [line(n, Role.FEATURE, "neck") for n in necks]
+    outline += [line(n, Ink.FEATURE, "neck") for n in necks]
     hair = features.hairline(table["hairline_station"], a, table["ear_top_station"])
-    outline.append(line(hair, Role.DETAIL, "hairline"))
+    outline.append(line(hair, Ink.DETAIL, "hairline"))
     return (
         Layer("outline", "Head outline", tuple(outline)),
         Layer("features", "Features", tuple(feature_paths(points, choices))),
     )
 
 
-def feature_paths(points: Array, choices: FeatureChoices = PLAIN) -> list[Path]:
+def feature_paths(points: Array, choices: FeatureChoices = PLAIN) -> list[Trace]:
     """Eyes, brows, nose and mouth through the landmarks that are there (head units or pixels alike)."""
     return [s.path for s in strokes(points, choices) if s.path.name != RIDGE]
 
@@ -69,12 +69,12 @@ def feature_paths(points: Array, choices: FeatureChoices = PLAIN) -> list[Path]:
 def plan_lines(table: Mapping[str, float]) -> Layer:
     """The plan's own lines: where each feature sits, the centre line, crown and chin."""
     reach = 0.5 * table["face_width_hh"] + 0.10
-    items: list[Path | Text] = [line([(0, -0.05), (0, 1.08)], Role.PLAN_LINE, "centre line")]
+    items: list[Trace | Text] = [line([(0, -0.05), (0, 1.08)], Ink.PLAN_LINE, "centre line")]
     for key, words in PLAN_LINES:
         t = table[key]
-        items += [line([(-reach, t), (reach, t)], Role.PLAN_LINE, words), Text((reach + 0.015, t + 0.008), words)]
+        items += [line([(-reach, t), (reach, t)], Ink.PLAN_LINE, words), Text((reach + 0.015, t + 0.008), words)]
     for t, words in ((0.0, "crown"), (1.0, "chin")):
-        items += [line([(-reach, t), (reach, t)], Role.PLAN_LINE, words), Text((reach + 0.015, t + 0.008), words)]
+        items += [line([(-reach, t), (reach, t)], Ink.PLAN_LINE, words), Text((reach + 0.015, t + 0.008), words)]
     return Layer("plan-lines", "Plan lines", tuple(items))
 
 

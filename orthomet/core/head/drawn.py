@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..kinds import Array
-from ..picture import Layer, Path, Picture, Role, line
+from ..picture import Ink, Layer, Picture, Trace, line
 from .scene import Scene
 from .schooling import FRONT_PITCH, FRONT_YAW
 from .turned import CRUMB, Curve
@@ -35,7 +35,7 @@ def stretches(want: Array) -> list[tuple[int, int]]:
     return out
 
 
-def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Path]:
+def runs(c: Curve, role: Ink, hidden: bool = False, least: int = 2) -> list[Trace]:
     """The visible (or the hidden) stretches of a curve as paths; single stray points are left out."""
     found = stretches(~c.visible if hidden else c.visible)
     if found == [(0, len(c.points))]:
@@ -51,7 +51,7 @@ def runs(c: Curve, role: Role, hidden: bool = False, least: int = 2) -> list[Pat
     return out
 
 
-def _long(p: Path) -> float:
+def _long(p: Trace) -> float:
     return float(np.hypot(*(p.points[1:] - p.points[:-1]).T).sum())
 
 
@@ -79,23 +79,23 @@ def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = Fa
 
     ``steps`` are the steps of the school that are shown; all without it.
     """
-    far: list[Path] = []
-    outline: list[Path] = []
+    far: list[Trace] = []
+    outline: list[Trace] = []
     for c in s.contour:
-        outline += runs(smooth_flags(c, 3), Role.CONTOUR, least=4)
+        outline += runs(smooth_flags(c, 3), Ink.CONTOUR, least=4)
     for c in s.jaw:
-        outline += runs(smooth_flags(c), Role.DETAIL, least=4)
+        outline += runs(smooth_flags(c), Ink.DETAIL, least=4)
     for c in s.neck:
-        outline += runs(smooth_flags(c), Role.FEATURE, least=4)
+        outline += runs(smooth_flags(c), Ink.FEATURE, least=4)
     for ear in s.ears:
         for k, c in enumerate(map(smooth_flags, ear)):
-            outline += runs(c, Role.CONTOUR if k == 0 else Role.DETAIL, least=3)
+            outline += runs(c, Ink.CONTOUR if k == 0 else Ink.DETAIL, least=3)
             if k == 0 and s.body.hair is None:
-                far += runs(c, Role.HIDDEN, hidden=True, least=4)
+                far += runs(c, Ink.HIDDEN, hidden=True, least=4)
     layers = [*_guide_layers(s, far, guides, steps)]
     layers.insert(0, Layer("hidden", "Hidden lines", tuple(far), hidden))
     if s.body.hair is not None:
-        under = [p for c in s.skull for p in runs(smooth_flags(c, 3), Role.SKULL, least=4)]
+        under = [p for c in s.skull for p in runs(smooth_flags(c, 3), Ink.SKULL, least=4)]
         layers.append(Layer("skull", "Skull under the hair", tuple(under), skull))
     layers += [Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(_feature_lines(s)))]
     if s.body.hair is not None:
@@ -104,12 +104,12 @@ def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = Fa
     return Picture(tuple(layers), BOX, "Head")
 
 
-def _guide_layers(s: Scene, far: list[Path], shown: bool, steps: range | None) -> list[Layer]:
+def _guide_layers(s: Scene, far: list[Trace], shown: bool, steps: range | None) -> list[Layer]:
     school = s.body.school
     names = [("guides", "Guides")]
     if school is not None:
         names = [(f"{school.name}-{k}", f"{school.title} {k}: {st.name}") for k, st in enumerate(school.steps, 1)]
-    groups: list[list[Path]] = [[] for _ in names]
+    groups: list[list[Trace]] = [[] for _ in names]
     turn = s.view.turn
     front = abs(turn.yaw) <= FRONT_YAW and abs(turn.pitch) <= FRONT_PITCH
     for part, c in s.guides:
@@ -117,17 +117,17 @@ def _guide_layers(s: Scene, far: list[Path], shown: bool, steps: range | None) -
         if school is not None and school.steps[k].front_only and not front:
             continue
         c = smooth_flags(c)
-        groups[k] += runs(c, Role.GUIDE_KEY if part.key else Role.GUIDE, least=3)
+        groups[k] += runs(c, Ink.GUIDE_KEY if part.key else Ink.GUIDE, least=3)
         if part.on_skin and (steps is None or k in steps) and s.body.hair is None:
-            far += runs(c, Role.HIDDEN, hidden=True, least=4)
+            far += runs(c, Ink.HIDDEN, hidden=True, least=4)
     return [
         Layer(i, title, tuple(group), shown and (steps is None or k in steps))
         for k, ((i, title), group) in enumerate(zip(names, groups, strict=True))
     ]
 
 
-def _feature_lines(s: Scene) -> list[Path]:
-    out: list[Path] = []
+def _feature_lines(s: Scene) -> list[Trace]:
+    out: list[Trace] = []
     for p, c in s.features:
         if p.filled:
             if c.visible.mean() > 0.5:

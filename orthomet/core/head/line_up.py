@@ -10,7 +10,7 @@ import numpy as np
 from ..features.choices import PLAIN, FeatureChoices
 from ..kinds import Array
 from ..landmarks.turn import Turn
-from ..picture import Layer, Path, Picture, Role, Text, line
+from ..picture import Ink, Layer, Picture, Text, Trace, line
 from .body import LINES, Wear, body
 from .drawn import BOX, picture
 from .scene import scene_of
@@ -29,8 +29,8 @@ class Shown:
 
 def line_up(heads: Sequence[Shown], turn: Turn | None = None) -> Picture:
     """The heads in a row, all as tall, names below; level lines where the first one's features are."""
-    found: dict[str, tuple[str, list[Path | Text]]] = {}
-    words: list[Path | Text] = []
+    found: dict[str, tuple[str, list[Trace | Text]]] = {}
+    words: list[Trace | Text] = []
     for k, h in enumerate(heads):
         b = body(h.table, h.points, Wear(choices=h.choices))
         gather(found, picture(scene_of(b, turn or Turn()), guides=False, hidden=False), np.array([k * STEP, 0.0]), h.name)
@@ -38,7 +38,7 @@ def line_up(heads: Sequence[Shown], turn: Turn | None = None) -> Picture:
     first = heads[0].table
     rows = [("crown", 0.0), *((n, first[key]) for n, key in LINES), ("chin", 1.0)]
     ends = (-0.55, (len(heads) - 1) * STEP + 0.55)
-    level = [line([(ends[0], t - 0.5), (ends[1], t - 0.5)], Role.PLAN_LINE, n) for n, t in rows]
+    level = [line([(ends[0], t - 0.5), (ends[1], t - 0.5)], Ink.PLAN_LINE, n) for n, t in rows]
     layers = [Layer("level-lines", "Level lines", tuple(level))]
     layers += [Layer(k, title, tuple(items)) for k, (title, items) in found.items()]
     layers.append(Layer("names", "Names", tuple(words)))

@@ -12,7 +12,7 @@ from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import Turn
-from ..picture import Path, Role
+from ..picture import Ink, Trace
 from .body import BARE, NO_EARS, Body, Part, Wear, body
 from .hair import AXIS, Hair
 from .schooling import Wrapped
@@ -31,9 +31,9 @@ class Scene:
     neck: tuple[Curve, ...]
     ears: tuple[tuple[Curve, ...], ...]
     jaw: tuple[Curve, ...]
-    features: tuple[tuple[Path, Curve], ...]
+    features: tuple[tuple[Trace, Curve], ...]
     guides: tuple[tuple[Part, Curve], ...]
-    hair: tuple[tuple[Role, Curve], ...]
+    hair: tuple[tuple[Ink, Curve], ...]
     skull: tuple[Curve, ...]
     """Contour of the skull where hair covers it."""
     landmarks: dict[str, tuple[tuple[float, float], bool]]
@@ -93,7 +93,7 @@ class _Outer:
     """What of each curve lies under the hair."""
     neck: tuple[Curve, ...]
     neck_gone: list[Array]
-    hair: list[tuple[Role, Curve]]
+    hair: list[tuple[Ink, Curve]]
 
 
 @remembered(12)
@@ -123,19 +123,19 @@ def _hair_over(b: Body, curves: list[Curve], under_hair: list[Array]) -> tuple[l
     return free, under
 
 
-def _hair(worn: Hair | None, view: TurnedHead) -> list[tuple[Role, Curve]]:
+def _hair(worn: Hair | None, view: TurnedHead) -> list[tuple[Ink, Curve]]:
     """Outline, edge and locks of the hair, with what the head leaves to be seen of them."""
     if worn is None:
         return []
     points, normals = worn.grid
-    out: list[tuple[Role, str, Array, Array]] = []
+    out: list[tuple[Ink, str, Array, Array]] = []
     for xyz, n in view.turning(points, normals):
         if np.linalg.norm(np.diff(xyz, axis=0), axis=1).sum() < 4 * CRUMB:
             continue
-        out.append((Role.CONTOUR, "hair outline", xyz, xyz + 0.008 * n))
+        out.append((Ink.CONTOUR, "hair outline", xyz, xyz + 0.008 * n))
     lifted = worn.rim + 0.006 * np.array([1.0, 0.0, 1.0]) * _outward(worn.rim)
-    out.append((Role.CONTOUR, "hair edge", worn.rim, lifted))
-    out += [(Role.DETAIL, name, xyz, xyz + 0.008 * _outward(xyz)) for name, xyz in worn.strands]
+    out.append((Ink.CONTOUR, "hair edge", worn.rim, lifted))
+    out += [(Ink.DETAIL, name, xyz, xyz + 0.008 * _outward(xyz)) for name, xyz in worn.strands]
     curves = []
     for _, name, xyz, raised in out:
         q = view.seen(xyz)
@@ -167,7 +167,7 @@ RIDGE_FROM, RIDGE_TO = 14.0, 75.0
 """Yaw between which the nose is drawn by its profile; before that by its lit side, beyond by the contour itself."""
 
 
-def _drawn(p: Path, turn: Turn) -> bool:
+def _drawn(p: Trace, turn: Turn) -> bool:
     yaw = abs(turn.yaw)
     if p.name == RIDGE:
         return RIDGE_FROM <= yaw <= RIDGE_TO

@@ -15,7 +15,7 @@ import numpy as np
 
 from ..errors import FormatError
 from ..kinds import Array
-from ..picture import Layer, Path, Picture, Role, line
+from ..picture import Ink, Layer, Picture, Trace, line
 from .drawn import BOX
 from .scene import Scene
 
@@ -91,7 +91,7 @@ def laid(s: Scene) -> Laid:
     return Laid(shown, middle, normal)
 
 
-def shadow(s: Scene, light: Light) -> list[Path]:
+def shadow(s: Scene, light: Light) -> list[Trace]:
     """Shapes of the head that lie in shadow, in heads about its centre."""
     patches = laid(s)
     toward = light.direction @ s.view.matrix
@@ -106,15 +106,15 @@ def shadow(s: Scene, light: Light) -> list[Path]:
     solid = (patches.shown > 0).astype(np.float32)
     share = mask / np.maximum(cv2.GaussianBlur(solid, (0, 0), SOFT), 1e-3)
     found, nested = cv2.findContours(((share > 0.5) & (solid > 0)).astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    shapes: list[Path] = []
-    islands: list[Path] = []
+    shapes: list[Trace] = []
+    islands: list[Trace] = []
     for c, (_, _, _, parent) in zip(found, nested[0] if nested is not None else (), strict=True):
         if cv2.contourArea(c) > LEAST * CELLS**2:
             shape = _rounded(c[:, 0].astype(float)) / CELLS + [BOX[0], BOX[1]]
             if parent < 0:
-                shapes.append(line(shape, Role.SHADE, f"shadow {len(shapes) + 1}", closed=True, filled=True))
+                shapes.append(line(shape, Ink.SHADE, f"shadow {len(shapes) + 1}", closed=True, filled=True))
             else:  # light that lies in the shadow, as under an eye
-                islands.append(line(shape, Role.LIGHT, f"light {len(islands) + 1}", closed=True, filled=True))
+                islands.append(line(shape, Ink.LIGHT, f"light {len(islands) + 1}", closed=True, filled=True))
     return [*shapes, *islands, *_under_lids(s, light)]
 
 
@@ -127,7 +127,7 @@ def _rounded(c: Array, step: int = 2) -> Array:
     return np.asarray(soft[::step] + 0.5)
 
 
-def _under_lids(s: Scene, light: Light) -> list[Path]:
+def _under_lids(s: Scene, light: Light) -> list[Trace]:
     """The upper lid's shadow on the eye, for a light from above."""
     if light.height <= 5:
         return []
@@ -139,7 +139,7 @@ def _under_lids(s: Scene, light: Light) -> list[Path]:
             continue
         share = LID_SHARE * min(light.height / 45, 1.2)
         band = up.points + share * (low.points - up.points)
-        out.append(line(np.concatenate([up.points, band[::-1]]), Role.SHADE, f"lid shadow {k}", closed=True, filled=True))
+        out.append(line(np.concatenate([up.points, band[::-1]]), Ink.SHADE, f"lid shadow {k}", closed=True, filled=True))
     return out
 
 

@@ -14,7 +14,7 @@ import numpy as np
 from ..features.choices import PLAIN, FaceMark, FeatureChoices
 from ..kinds import Array
 from ..landmarks.schema import FRONT
-from ..picture import Path, Role, line
+from ..picture import Ink, Trace, line
 from . import features
 from .expressed import Expressed
 
@@ -27,7 +27,7 @@ GOLDEN = np.pi * (3 - np.sqrt(5))
 
 @dataclass(frozen=True)
 class Stroke:
-    path: Path
+    path: Trace
     follows_jaw: Array | None = None
     """Share of the jaw's drop, ``(n,)``; ``None``: as the skin there."""
     off: Array | None = None
@@ -75,33 +75,33 @@ def _eye(worn: Expressed, k: str, v: Mapping[str, float]) -> Iterator[Stroke]:
         at("lid_crease"),
         shape,
     )
-    yield Stroke(line(e.iris, Role.TONE, f"iris {k}", closed=True, filled=True))
+    yield Stroke(line(e.iris, Ink.TONE, f"iris {k}", closed=True, filled=True))
     centre, r = (iris_in + iris_out) / 2, abs(float(iris_out[0] - iris_in[0])) / 2
     tall = features.iris_height(opening, abs(float(at("exocanthion")[0] - at("endocanthion")[0])))
     if v["tone"] >= 0.5:
         dark = e.iris.copy()
         dark[:, 1] = np.minimum(dark[:, 1], centre[1] - 0.05 * r * tall)
-        yield Stroke(line(dark, Role.TONE, f"iris tone {k}", closed=True, filled=True))
-    yield Stroke(line(e.pupil, Role.DARK, f"pupil {k}", closed=True, filled=True))
-    yield Stroke(line(e.iris, Role.DETAIL, f"iris edge {k}", closed=True))
+        yield Stroke(line(dark, Ink.TONE, f"iris tone {k}", closed=True, filled=True))
+    yield Stroke(line(e.pupil, Ink.DARK, f"pupil {k}", closed=True, filled=True))
+    yield Stroke(line(e.iris, Ink.DETAIL, f"iris edge {k}", closed=True))
     side = v["light_side"]
     spots = ((0.42 * side if side else 0.0, -0.40, 0.30), (-0.36 * side if side else 0.2, 0.38, 0.16))
     for n, (dx, dy, size) in enumerate(spots[: round(v["highlights"])]):
         if opening > 0.5 * r:  # a nearly closed eye catches no light
             spot = features.held_by_lids(centre + [dx * r, dy * r * tall], size * r, tall, e.upper, e.lower)
-            yield Stroke(line(spot, Role.LIGHT, f"highlight {n + 1} {k}", closed=True, filled=True))
+            yield Stroke(line(spot, Ink.LIGHT, f"highlight {n + 1} {k}", closed=True, filled=True))
     if v["weight"] > 0:
         u = np.linspace(0, 1, len(e.upper))
         full = 0.22 * v["weight"] * max(opening, 0.25 * r) * np.sin(np.pi * u**1.35) ** 0.6 * (0.35 + 0.65 * u)
         full[-1] = 0.0
         band = np.concatenate([e.upper, (e.upper - np.column_stack([0 * u, full]))[::-1]])
-        yield Stroke(line(band, Role.DARK, f"lid line {k}", closed=True, filled=True))
-    yield Stroke(line(e.upper, Role.FEATURE, f"upper lid {k}"))
+        yield Stroke(line(band, Ink.DARK, f"lid line {k}", closed=True, filled=True))
+    yield Stroke(line(e.upper, Ink.FEATURE, f"upper lid {k}"))
     start = round((1 - v["lower_line"]) * (len(e.lower) - 1))
     if len(e.lower) - start > 2:
-        yield Stroke(line(e.lower[start:], Role.DETAIL, f"lower lid {k}"))
+        yield Stroke(line(e.lower[start:], Ink.DETAIL, f"lower lid {k}"))
     if v["crease"] >= 0.5:
-        yield Stroke(line(e.crease, Role.DETAIL, f"lid crease {k}"))
+        yield Stroke(line(e.crease, Ink.DETAIL, f"lid crease {k}"))
     long = v["lash_length"] * max(opening, 0.3 * r)
     yield from _lashes(e.upper, round(v["lashes"]), v["bare"], long, -1, f"lash {k}")
     yield from _lashes(e.lower, round(v["lower_lashes"]), max(v["bare"], 0.35), 0.5 * long, 1, f"lower lash {k}")
@@ -119,7 +119,7 @@ def _lashes(lid: Array, count: int, bare: float, long: float, down: int, name: s
         s = np.linspace(0, 1, 6)
         across, up = np.sin(lean) * s, np.cos(lean) * s * (1 - 0.25 * s) + 0.12 * s**2
         pts = root + size * np.column_stack([outward * across, down * up])
-        yield Stroke(line(pts, Role.FEATURE, f"{name} {n + 1}"), off=0.7 * size * s)
+        yield Stroke(line(pts, Ink.FEATURE, f"{name} {n + 1}"), off=0.7 * size * s)
 
 
 def _brow(points: Array, k: str, v: Mapping[str, float]) -> Iterator[Stroke]:
@@ -127,19 +127,19 @@ def _brow(points: Array, k: str, v: Mapping[str, float]) -> Iterator[Stroke]:
     thick = float(_at(points, f"brow_lower_peak_{k}")[1] - peak[1]) * v["thick"]
     shape = features.brow(inner, peak, outer, thick, v["taper"], v["arch"])
     if v["fill"] >= 0.5:
-        yield Stroke(line(shape, Role.DARK, f"brow {k}", closed=True, filled=True))
+        yield Stroke(line(shape, Ink.DARK, f"brow {k}", closed=True, filled=True))
     else:
-        yield Stroke(line(shape, Role.FEATURE, f"brow {k}", closed=True))
+        yield Stroke(line(shape, Ink.FEATURE, f"brow {k}", closed=True))
     n, half = round(v["hairs"]), len(shape) // 2
     top, low = shape[:half], shape[half:][::-1]
     for i in range(n):
         u = (i + 0.5) / n * (half - 1)
         a, b = (np.array([np.interp(u, np.arange(half), c[:, d]) for d in (0, 1)]) for c in (low, top))
         lean = (outer - inner) * (0.05 + 0.05 * i / n)
-        yield Stroke(line(np.array([a, (a + b) / 2 + 0.3 * lean, b + lean]), Role.DETAIL, f"brow hair {k} {i + 1}"))
+        yield Stroke(line(np.array([a, (a + b) / 2 + 0.3 * lean, b + lean]), Ink.DETAIL, f"brow hair {k} {i + 1}"))
 
 
-def _nose(points: Array, v: Mapping[str, float]) -> Iterator[Path]:
+def _nose(points: Array, v: Mapping[str, float]) -> Iterator[Trace]:
     right, left, base, tip, root = (_at(points, n) for n in ("alare_r", "alare_l", "subnasale", "pronasale", "nasion"))
     kind = NOSE[round(v["kind"])]
     n = features.nose(right, left, base, tip, root)
@@ -147,35 +147,35 @@ def _nose(points: Array, v: Mapping[str, float]) -> Iterator[Path]:
     drawn = max(2, round(len(n.bridge) * v["bridge"] / 0.9))
     bridge = n.bridge[-drawn:]
     if kind == "full":
-        yield line(n.base, Role.FEATURE, "nose base")
-        yield from (line(w, Role.FEATURE, "nostril wing") for w in n.wings)
-        yield from (line(w, Role.FEATURE, "nostril") for w in n.nostrils)
+        yield line(n.base, Ink.FEATURE, "nose base")
+        yield from (line(w, Ink.FEATURE, "nostril wing") for w in n.wings)
+        yield from (line(w, Ink.FEATURE, "nostril") for w in n.nostrils)
     elif kind == "wedge":
         p = np.linspace(0, 1, 9)[:, None]
         corner = np.array([tip[0] + 0.85 * half, base[1] - 0.10 * (base[1] - root[1])])
         under = features.curve_through(
             np.array([corner, base + [0.30 * half, 0.004 * half / 0.07], base - [0.55 * half, 0.0]]), 6
         )
-        yield line(bridge[-1] + (corner - bridge[-1]) * p, Role.FEATURE, "nose side")
-        yield line(under, Role.FEATURE, "nose base")
+        yield line(bridge[-1] + (corner - bridge[-1]) * p, Ink.FEATURE, "nose side")
+        yield line(under, Ink.FEATURE, "nose base")
     elif kind == "button":
         a = np.linspace(0.12 * np.pi, 0.88 * np.pi, 21)
         r = 0.62 * half
         yield line(
-            np.column_stack([base[0] + r * np.cos(a), base[1] - 0.75 * r + 0.75 * r * np.sin(a)]), Role.FEATURE, "nose base"
+            np.column_stack([base[0] + r * np.cos(a), base[1] - 0.75 * r + 0.75 * r * np.sin(a)]), Ink.FEATURE, "nose base"
         )
     elif kind == "line":
-        yield line(n.base[5:-5], Role.FEATURE, "nose base")
+        yield line(n.base[5:-5], Ink.FEATURE, "nose base")
     elif kind == "nostrils":
-        yield from (line(w, Role.FEATURE, "nostril") for w in n.nostrils)
+        yield from (line(w, Ink.FEATURE, "nostril") for w in n.nostrils)
     if kind == "none":
         return
     if v["bridge"] > 0:
-        yield line(bridge, Role.DETAIL, "bridge")
+        yield line(bridge, Ink.DETAIL, "bridge")
     start = min(root[1] + (0.06 + 0.9 - v["bridge"]) * (tip[1] - root[1]), tip[1] - 0.08 * (base[1] - root[1]))
     t = np.linspace(start, base[1] - 0.004 * (base[1] - root[1]), 40)
     x = np.interp(t, [root[1], tip[1], base[1]], [root[0], tip[0], base[0]])
-    yield line(np.column_stack([x, t]), Role.FEATURE, RIDGE)
+    yield line(np.column_stack([x, t]), Ink.FEATURE, RIDGE)
 
 
 def _mouth(worn: Expressed, v: Mapping[str, float]) -> Iterator[Stroke]:
@@ -193,12 +193,12 @@ def _mouth(worn: Expressed, v: Mapping[str, float]) -> Iterator[Stroke]:
     lips = np.concatenate([m.upper, m.lower[::-1]])
     lips_share = np.concatenate([still, low_share[::-1]])
     if v["tint"] >= 0.5 and kind == LIPS:
-        yield Stroke(line(lips, Role.TONE, "lips", closed=True, filled=True), lips_share)
+        yield Stroke(line(lips, Ink.TONE, "lips", closed=True, filled=True), lips_share)
     if worn.drop > 0:
         hole = np.concatenate([m.line, m.line[::-1]])
-        yield Stroke(line(hole, Role.TONE, "open mouth", closed=True, filled=True), np.concatenate([still, share[::-1]]))
-        yield Stroke(line(m.line, Role.FEATURE, "lower lip line"), share)
-    yield Stroke(line(m.line, Role.FEATURE, "mouth line"), still)
+        yield Stroke(line(hole, Ink.TONE, "open mouth", closed=True, filled=True), np.concatenate([still, share[::-1]]))
+        yield Stroke(line(m.line, Ink.FEATURE, "lower lip line"), share)
+    yield Stroke(line(m.line, Ink.FEATURE, "mouth line"), still)
     if kind == LIPS and v["edges"] > 0:
         yield from _middle(m.upper, v["edges"], "upper lip", still)
         yield from _middle(m.lower, v["edges"], "lower lip", low_share)
@@ -209,7 +209,7 @@ def _mouth(worn: Expressed, v: Mapping[str, float]) -> Iterator[Stroke]:
         a = np.linspace(-0.45 * np.pi, 0.45 * np.pi, 9)
         for s, end in ((-1, right), (1, left)):
             arc = end + size * np.column_stack([s * (np.cos(a) - 0.8) * 0.6, np.sin(a)])
-            yield Stroke(line(arc, Role.DETAIL, "mouth corner"), np.zeros(9))
+            yield Stroke(line(arc, Ink.DETAIL, "mouth corner"), np.zeros(9))
 
 
 def _middle(curve: Array, share: float, name: str, jaw: Array) -> Iterator[Stroke]:
@@ -217,10 +217,10 @@ def _middle(curve: Array, share: float, name: str, jaw: Array) -> Iterator[Strok
     cut = round((1 - share) / 2 * (len(curve) - 1))
     if len(curve) - 2 * cut > 2:
         at = slice(cut, len(curve) - cut)
-        yield Stroke(line(curve[at], Role.DETAIL, name), jaw[at])
+        yield Stroke(line(curve[at], Ink.DETAIL, name), jaw[at])
 
 
-def _mark(mark: FaceMark, points: Array) -> Iterator[Path]:
+def _mark(mark: FaceMark, points: Array) -> Iterator[Trace]:
     """A mark, in heads; landmarks in pixels carry it at their own scale."""
     top, chin = _at(points, "vertex"), _at(points, "gnathion")
     hh = float(chin[1] - top[1])
@@ -233,22 +233,22 @@ def _mark(mark: FaceMark, points: Array) -> Iterator[Path]:
             n = np.arange(mark.count)
             r = size / 2 * np.sqrt((n + 0.5) / mark.count)
             for i, (dx, dy) in enumerate(np.column_stack([r * np.cos(n * GOLDEN), 0.6 * r * np.sin(n * GOLDEN)]).tolist()):
-                yield _dot(centre + [side * dx, dy], (0.0042 + 0.0016 * (i % 3)) * hh, Role.TONE, f"{mark.name} {i + 1}")
+                yield _dot(centre + [side * dx, dy], (0.0042 + 0.0016 * (i % 3)) * hh, Ink.TONE, f"{mark.name} {i + 1}")
         elif mark.kind == "mole":
-            yield _dot(centre, min(size, 0.05 * hh) / 2, Role.DARK, mark.name)
+            yield _dot(centre, min(size, 0.05 * hh) / 2, Ink.DARK, mark.name)
         elif mark.kind == "scar":
             u = np.linspace(-0.5, 0.5, 15)
-            yield line(centre + size * np.column_stack([u, 0.06 * np.sin(5 * u)]) @ turn, Role.FEATURE, mark.name)
+            yield line(centre + size * np.column_stack([u, 0.06 * np.sin(5 * u)]) @ turn, Ink.FEATURE, mark.name)
             for x in np.linspace(-0.3, 0.3, max(1, min(mark.count, 9))):
                 stitch = np.array([(x - 0.02, -0.09), (x + 0.02, 0.09)])
-                yield line(centre + size * stitch @ turn, Role.DETAIL, mark.name)
+                yield line(centre + size * stitch @ turn, Ink.DETAIL, mark.name)
         else:
             for x in np.linspace(-0.5, 0.5, mark.count):
                 yield line(
-                    centre + size * np.array([(x + 0.10, -0.22), (x - 0.10, 0.22)]) @ turn, Role.DETAIL, f"{mark.name} {x:.2f}"
+                    centre + size * np.array([(x + 0.10, -0.22), (x - 0.10, 0.22)]) @ turn, Ink.DETAIL, f"{mark.name} {x:.2f}"
                 )
 
 
-def _dot(centre: Array, r: float, role: Role, name: str) -> Path:
+def _dot(centre: Array, r: float, role: Ink, name: str) -> Trace:
     a = np.linspace(0, 2 * np.pi, 13)[:-1]
     return line(centre + r * np.column_stack([np.cos(a), np.sin(a)]), role, name, closed=True, filled=True)

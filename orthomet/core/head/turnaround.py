@@ -10,7 +10,7 @@ import numpy as np
 from ..features.expression import Expression, expressions
 from ..kinds import Array
 from ..landmarks.turn import Turn
-from ..picture import Layer, Path, Picture, Role, Text, line
+from ..picture import Ink, Layer, Picture, Text, Trace, line
 from .body import LINES, Body, Wear, body
 from .drawn import BOX, picture
 from .scene import scene_of
@@ -27,8 +27,8 @@ STEP = 1.18
 
 def turnaround(b: Body, guides: bool = True, hidden: bool = False) -> Picture:
     """All views as one picture in heads; its layers are the same as a single view's, with the level lines before them."""
-    found: dict[str, tuple[str, list[Path | Text]]] = {}
-    words: list[Path | Text] = []
+    found: dict[str, tuple[str, list[Trace | Text]]] = {}
+    words: list[Trace | Text] = []
     for k, (name, turn) in enumerate(VIEWS):
         shift = np.array([k * STEP, 0.0])
         gather(found, picture(scene_of(b, turn), guides, hidden), shift, name)
@@ -36,7 +36,7 @@ def turnaround(b: Body, guides: bool = True, hidden: bool = False) -> Picture:
     ends = (-0.60, (LEVEL - 1) * STEP + 0.60)
     table = b.head.table
     rows = [("crown", 0.0), *((n, table[key]) for n, key in LINES), ("chin", 1.0)]
-    level = [line([(ends[0], t - 0.5), (ends[1], t - 0.5)], Role.PLAN_LINE, n) for n, t in rows]
+    level = [line([(ends[0], t - 0.5), (ends[1], t - 0.5)], Ink.PLAN_LINE, n) for n, t in rows]
     layers = [Layer("level-lines", "Level lines", tuple(level))]
     layers += [Layer(k, title, tuple(items)) for k, (title, items) in found.items()]
     layers.append(Layer("names", "Names of the views", tuple(words)))
@@ -48,8 +48,8 @@ def expression_sheet(
     table: Mapping[str, float], points: Array, wear: Wear, turn: Turn, worn: Mapping[str, Expression] | None = None
 ) -> Picture:
     """One head with every expression in two rows; the plan is the same in all of them. Without ``worn`` the presets."""
-    found: dict[str, tuple[str, list[Path | Text]]] = {}
-    words: list[Path | Text] = []
+    found: dict[str, tuple[str, list[Trace | Text]]] = {}
+    words: list[Trace | Text] = []
     faces = worn or expressions()
     across = max(1, -(-len(faces) // 2))
     for k, (name, e) in enumerate(faces.items()):
@@ -63,12 +63,12 @@ def expression_sheet(
     return Picture(tuple(layers), (x, y, w + (across - 1) * STEP, h * (2 if len(faces) > across else 1)), "Expressions")
 
 
-def gather(found: dict[str, tuple[str, list[Path | Text]]], drawn: Picture, shift: Array, name: str) -> None:
+def gather(found: dict[str, tuple[str, list[Trace | Text]]], drawn: Picture, shift: Array, name: str) -> None:
     """The lines of one view, shifted, into the layers of a sheet."""
     for layer in drawn.layers:
         if layer.visible:
             found.setdefault(layer.id, (layer.title, []))[1].extend(
                 line(p.points + shift, p.role, f"{name}: {p.name}", p.closed, p.filled)
                 for p in layer.items
-                if isinstance(p, Path)
+                if isinstance(p, Trace)
             )

@@ -156,7 +156,11 @@ def ramp(colour: str) -> tuple[str, str]:
 
 
 def complement(colour: str) -> str:
-    """The colour opposite in hue, of the same lightness and chroma as far as the screen has it."""
+    """The colour opposite in hue, of the same lightness and chroma as far as the screen has it.
+
+    >>> complement("#808080")
+    '#808080'
+    """
     lab = lab_of(colour)
     return hex_of(np.array([lab[0], -lab[1], -lab[2]]))
 

@@ -25,7 +25,11 @@ class Stick:
         return float(np.hypot(self.b[0] - self.a[0], self.b[1] - self.a[1]))
 
     def moved(self, dx: float, dy: float) -> Stick:
-        """Carried along; its length and direction stay."""
+        """Carried along; its length and direction stay.
+
+        >>> Stick((0.0, 0.0), (3.0, 4.0)).moved(1.0, 1.0).length
+        5.0
+        """
         return replace(self, a=(self.a[0] + dx, self.a[1] + dy), b=(self.b[0] + dx, self.b[1] + dy))
 
     def turned(self, end: str, toward: XY) -> Stick:

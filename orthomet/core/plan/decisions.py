@@ -81,7 +81,11 @@ class Decisions(Record):
 
 
 def emphasis_word(e: float) -> str:
-    """The nearest word for an emphasis, with the number where no word fits."""
+    """The nearest word for an emphasis, with the number where no word fits.
+
+    >>> emphasis_word(1.0), emphasis_word(0.3), emphasis_word(1.5)
+    ('keep', 'soften ×0.3', 'push ×1½')
+    """
     for v, word in EMPHASIS_WORDS:
         if abs(v - e) < 0.01:
             return word

@@ -38,7 +38,11 @@ def _at(values: tuple[float, ...], age: float) -> float:
 
 
 def heads_tall(age: float) -> float:
-    """How many heads tall a person of this age usually is."""
+    """How many heads tall a person of this age, in years, usually is (source: the growth table's ``heads_source``).
+
+    >>> round(heads_tall(10), 1)
+    6.3
+    """
     return _at(growth().heads, age)
 
 

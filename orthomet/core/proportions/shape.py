@@ -33,6 +33,9 @@ def face_class(table: Mapping[str, float]) -> tuple[str, ...]:
     """Nearest class, and the runner-up where the two are close; empty while a ratio it needs is not measured.
 
     Temples may be missing (hair often covers them); the other ratios then decide.
+
+    >>> face_class({})
+    ()
     """
     here = np.array([table.get(k, np.nan) for k in AXES])
     if not np.isfinite(here[[0, 2, 3]]).all():

@@ -18,7 +18,7 @@ from ..errors import OrthometError, UnknownName
 from ..head.outline import head_front
 from ..kinds import Array
 from ..names import named
-from ..picture import Layer, Path, Role, Text
+from ..picture import Ink, Layer, Text, Trace
 from ..proportions.norms import norm
 from ..proportions.registry import front_registry
 from .expression import evaluate
@@ -150,11 +150,11 @@ def _kept_layers(school_name: str, values: tuple[tuple[str, float], ...]) -> tup
 def _layers(s: School, names: Mapping[str, float]) -> tuple[Layer, ...]:
     out = []
     for k, step in enumerate(s.steps, 1):
-        items: list[Path | Text] = []
+        items: list[Trace | Text] = []
         for ln in step.lines:
-            role = Role.GUIDE_KEY if ln.key else Role.GUIDE
+            role = Ink.GUIDE_KEY if ln.key else Ink.GUIDE
             for pts, closed in shape_of(ln, names):
-                items.append(Path(pts, role, closed, name=ln.name))
+                items.append(Trace(pts, role, closed, name=ln.name))
             if ln.reading:
                 y = evaluate(ln.at, names)
                 items.append(Text((evaluate(ln.start, names) - 0.012, y + 0.008), ln.name, align=1))

@@ -11,7 +11,7 @@ from orthomet.core.head.features import ear, hairline, neck
 from orthomet.core.head.outline import half_width
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.schema import FRONT
-from orthomet.core.picture import Role
+from orthomet.core.picture import Ink
 
 from .canvas import Canvas, smooth
 
@@ -82,12 +82,12 @@ def pencil_face(
     stroke(h, 0.24, 2)
     if hair:
         _hair(stroke, h, table, a, rng)
-    weights = {Role.FEATURE: (0.46, 3, 4), Role.DETAIL: (0.28, 2, 2)}
+    weights = {Ink.FEATURE: (0.46, 3, 4), Ink.DETAIL: (0.28, 2, 2)}
     for path in feature_paths(points):
         if path.filled:
             shade = c.mask(turned(path.points), None, 2.0 * fine)
             grain = cv2.GaussianBlur(rng.random((c.h, c.w)), (0, 0), 0.8)
-            graphite[:] = 1 - (1 - graphite) * (1 - (0.75 if path.role is Role.DARK else 0.38) * shade * (0.7 + 0.6 * grain))
+            graphite[:] = 1 - (1 - graphite) * (1 - (0.75 if path.role is Ink.DARK else 0.38) * shade * (0.7 + 0.6 * grain))
         else:
             w, width, passes = weights[path.role]
             stroke(path.points, w, width, passes, closed=path.closed)

@@ -15,7 +15,7 @@ from orthomet.core.head.points import plan_points
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.templates import template
 from orthomet.core.landmarks.views import FIGURE
-from orthomet.core.picture import Role
+from orthomet.core.picture import Ink
 
 from .canvas import Canvas, brushwork, smooth
 from .relief import Sitter
@@ -178,6 +178,6 @@ def _head(c: Canvas, s: Sitter) -> None:
     c.fill(np.vstack([crown, brow]), np.array(s.hair) * 0.9, 1.2)
     for path in feature_paths(plan_points(s.table)):
         if path.filled:
-            c.fill(path.points, s.brow if path.role is Role.TONE else (0.12, 0.1, 0.1), 0.6, 0.9)
-        elif path.role is Role.FEATURE:
+            c.fill(path.points, s.brow if path.role is Ink.TONE else (0.12, 0.1, 0.1), 0.6, 0.9)
+        elif path.role is Ink.FEATURE:
             c.line(path.points, skin * 0.5, 1.6, 0.6, 0.8)

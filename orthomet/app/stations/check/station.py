@@ -11,7 +11,7 @@ from ....core.check.check import Check
 from ....core.features.choices import PLAIN
 from ....core.gauges.findings import finding_items, own_item
 from ....core.head.construct import head_layers, plan_lines
-from ....core.picture import Path, Picture
+from ....core.picture import Picture, Trace
 from ....core.plan.plan import Plan
 from ....core.project.edits import add_drawing, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks
@@ -57,13 +57,13 @@ class CheckStation(Station):
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
         )
-        self.head.addWidget(self.which)
-        self.head.addWidget(self.version)
-        self.head.addStretch(1)
-        self.head.addWidget(self.counts)
+        self.top_row.addWidget(self.which)
+        self.top_row.addWidget(self.version)
+        self.top_row.addStretch(1)
+        self.top_row.addWidget(self.counts)
         for b in (self.overlay, self.seed, self.confirm_all):
-            self.head.addWidget(b)
-        self.head_line.spare = [self.counts, self.seed]
+            self.top_row.addWidget(b)
+        self.top_line.spare = [self.counts, self.seed]
         self.panel = CheckPanel()
         self.build(self.stage, self.panel)
         self.panel.hovered.connect(self._hover)
@@ -224,7 +224,7 @@ class CheckStation(Station):
     def _overlay(self) -> Picture:
         plan, c = self._plan(), self.document.character
         layers = (*head_layers(plan.table, plan.points, c.features if c else PLAIN), plan_lines(plan.table))
-        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in layers)
+        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in layers)
         return Picture(layers, (-0.7, -0.2, 1.4, 1.5))
 
     def hint(self) -> Hint:

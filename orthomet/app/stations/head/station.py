@@ -76,9 +76,9 @@ class HeadStation(Station):
             "Dress the head in the mass, lift and parting that were measured",
             strong=True,
         )
-        self.head.addWidget(self.who)
-        self.head.addStretch(1)
-        self.head.addWidget(self.hair_offer)
+        self.top_row.addWidget(self.who)
+        self.top_row.addStretch(1)
+        self.top_row.addWidget(self.hair_offer)
         self.panel = Panel("Head")
         self.switch = PageSwitch(("Turn", "Guides", "Features", "Face", "Light"))
         self.pages = QStackedWidget()

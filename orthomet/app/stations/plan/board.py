@@ -13,7 +13,7 @@ from ....core.head.handles import Handle, handles, value_at
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame, frame_of
 from ....core.landmarks.schema import FRONT
-from ....core.picture import Path, Picture
+from ....core.picture import Picture, Trace
 from ....core.project.model import Reference
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
@@ -253,7 +253,7 @@ class PlanBoard(Pannable):
 
     def _wordless(self) -> Picture:
         assert self.picture is not None
-        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in self.picture.layers)
+        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in self.picture.layers)
         return replace(self.picture, layers=layers)
 
     def _paint_reference(self, p: QPainter, pane: QRectF) -> None:

@@ -95,12 +95,12 @@ class ReferenceStation(Station):
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
-        self.head.addWidget(self.which)
-        self.head.addWidget(self.view)
-        self.head.addStretch(1)
+        self.top_row.addWidget(self.which)
+        self.top_row.addWidget(self.view)
+        self.top_row.addStretch(1)
         for w in (self.counts, self.find_face, self.start_over, self.confirm_all):
-            self.head.addWidget(w)
-        self.head_line.spare = [self.counts, self.start_over]
+            self.top_row.addWidget(w)
+        self.top_line.spare = [self.counts, self.start_over]
 
     def _credit_bar(self) -> QWidget:
         bar = QWidget()

@@ -118,8 +118,8 @@ class SheetStation(Station):
         super().__init__(document, images, parent)
         self.view = PageView()
         self.panel = Panel("Guides on a page")
-        self.head.addStretch(1)
-        self.head.addWidget(
+        self.top_row.addStretch(1)
+        self.top_row.addWidget(
             button("Export…", self.export, "Write the page as SVG, PDF or PNG at its true size (Ctrl+Shift+E)", strong=True)
         )
         self.school = QComboBox()

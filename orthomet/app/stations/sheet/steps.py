@@ -85,5 +85,5 @@ def _words(d: Departure) -> str:
 
 def _heading(words: str) -> QLabel:
     q = QLabel(words)
-    q.setProperty("hand", "group")
+    q.setProperty("lettering", "group")
     return q

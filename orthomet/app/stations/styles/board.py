@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from ....core.head.construct import head_layers
-from ....core.picture import Path, Picture
+from ....core.picture import Picture, Trace
 from ....core.plan.plan import Plan
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
@@ -131,5 +131,5 @@ def _ink(colour: str) -> str:
 
 def _wordless(plan: Plan) -> Picture:
     layers = head_layers(plan.table, plan.points)
-    layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Path))) for ly in layers)
+    layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in layers)
     return Picture(layers, (-0.6, -0.1, 1.2, 1.3))

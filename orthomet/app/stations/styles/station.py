@@ -104,10 +104,10 @@ class StylesStation(Station):
     def _build_head(self) -> None:
         self.which = choices("Style", "The style that is shown", slot=self.show_style)
         self.which.setMinimumWidth(190)
-        self.head.addWidget(self.which)
-        self.head.addStretch(1)
+        self.top_row.addWidget(self.which)
+        self.top_row.addStretch(1)
         self.bar = StylesBar(self.marking)
-        self.head.addWidget(self.bar, 4)
+        self.top_row.addWidget(self.bar, 4)
 
     def _build_stage(self) -> None:
         self.board, self.pair_board = StyleBoard(), PairBoard(self.images)
