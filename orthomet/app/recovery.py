@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import time
-from pathlib import Path
-
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QWidget
 
-from ..core.project.compare import differences, in_one_line
+from ..core.project.compare import kept_words
 from ..core.project.journal import Recoverable, against_file, recoverable
 from .parts import across, button
 
@@ -37,17 +34,9 @@ class RecoveryBar(QWidget):
 
     def offer(self, kept: Recoverable) -> None:
         self.kept = kept
-        words = f"“{kept.stored.project.title[:60]}” was not saved when the window ended on {_when(kept.when)}."
         self.keep.setText("Bring it back as a copy" if kept.file_changed else "Bring it back")
         self.keep.setToolTip("Opens beside the file, which stays as it is" if kept.file_changed else "")
-        if kept.file_changed:
-            words += f" {Path(kept.belongs_to).name} was saved again since, on {_when(kept.newer_when)}"
-            if kept.newer is not None:
-                differ = in_one_line(differences(kept.newer.project, kept.stored.project))
-                words += f"; in the kept work differ: {differ}."
-            else:
-                words += "."
-        self.words.setText(words)
+        self.words.setText(kept_words(kept))
         self.show()
 
     def _keep(self) -> None:
@@ -58,7 +47,3 @@ class RecoveryBar(QWidget):
         if self.kept is not None:
             self.unwanted.emit(self.kept)
         self.hide()
-
-
-def _when(seconds: float) -> str:
-    return time.strftime("%d %b, %H:%M", time.localtime(seconds))

@@ -7,11 +7,12 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QPushButton, QWidget
 
 from ...core.gauges.item import GaugeItem
+from ...core.gauges.words import Mode
 from ...core.landmarks.own import OWN_GROUP
 from ..parts import across, down, entry, scrolling
 from ..theme.paint import RIGHT, chevron, focus_ring, hline, painting, solid, text
 from ..theme.tokens import GROUP, PAD, theme
-from .row import GaugeRow, Mode
+from .row import GaugeRow
 
 GROUP_ORDER = (
     OWN_GROUP, "Whole", "Eyes", "Nose", "Mouth", "Head", "Trunk", "Arms", "Legs", "Girths", "Hair", "Follows from these", "Balance",

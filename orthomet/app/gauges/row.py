@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ...core.gauges.item import GaugeItem
-from ...core.plan.decisions import EMPHASIS_WORDS, emphasis_word
+from ...core.gauges.words import Mode, told
+from ...core.plan.decisions import EMPHASIS_WORDS
 from ..theme.paint import CENTRE, RIGHT, chevron, crisp, focus_ring, hline, outline, painting, pen, solid, text, text_width
 from ..theme.tokens import PAD, PANEL, ROW, ROW_OPEN, theme
 from .marks import mark_asked, mark_drawing, mark_other, mark_plan, mark_reference, mark_shown, mark_style, mark_wall
 from .scale import REACH, squash, unsquash
 
-Mode = Literal["reference", "plan", "check", "style"]
 NAME_W, WORD_W, VALUE_W, GAP = 108, 72, 44, 8
 STOPS = [(word.replace("push ", "") if v > 1.5 else word, v) for v, word in EMPHASIS_WORDS]
 
@@ -261,87 +259,17 @@ class GaugeRow(QWidget):
             mark_other(p, self.x_of(item.other), y, t)
         mark_shown(p, self.x_of(item.style), y, t, not item.assumed, item.free and (self.lit or self.dragging))
 
-    def _style_word(self) -> tuple[str, str, str]:
-        item = self.item
-        if item.by_hand:
-            return "by hand", "small_m", "plan"
-        if item.assumed:
-            return "as the norm", "small", "soft"
-        if item.signature:
-            return "signature", "small_m", "look"
-        word = item.describe(item.style) if item.style is not None and item.has_scale else ""
-        return word, "small", "soft" if word == "as usual" else "ink"
-
     def _paint_words(self, p: QPainter, w: float) -> None:
-        t, item = theme.t, self.item
-        x = w - PAD - VALUE_W - WORD_W
-        right = (w - PAD - VALUE_W - 12, 0.0, VALUE_W + 12.0, float(ROW))
-        if self.mode == "plan" and item.plan is not None:
-            if self.dragging and item.reference is not None:
-                d = item.plan - item.reference
-                word, role, colour = f"ref {'+' if d > 0 else '−'}{item.show(abs(d)).lstrip('+')}", "small_m", "plan"
-            elif item.missing:
-                word, role, colour = "assumed", "small", "soft"
-            elif abs(item.offset) > 1e-9:
-                word, role, colour = "by hand", "small_m", "plan"
-            else:
-                word = emphasis_word(item.emphasis)
-                role, colour = ("small_m", "plan") if item.emphasis > 1 else ("small", "soft" if item.emphasis < 1 else "ink")
-            text(p, (x, 0, WORD_W - 2, ROW), word, role, t.c(colour))
-            text(
-                p,
-                right,
-                item.show(item.plan),
-                "value_b" if self.dragging else "value",
-                t.c("plan" if self.dragging else "ink"),
-                RIGHT,
-            )
+        said = told(self.item, self.mode, self.dragging)
+        if said is None:
             return
-        if self.mode == "style":
-            if item.style is not None:
-                word, role, colour = self._style_word()
-                text(p, (x, 0, WORD_W - 2, ROW), word, role, t.c(colour))
-                text(
-                    p,
-                    right,
-                    item.show(item.style),
-                    "value_b" if self.dragging else "value",
-                    t.c("soft" if item.assumed else "ink"),
-                    RIGHT,
-                )
-            return
-        if item.missing:
-            text(p, (x - 40, 0, WORD_W + VALUE_W + 40, ROW), f"place {item.missing}", "small_m", t.c("look"), RIGHT)
-            return
-        if self.mode == "check":
-            if item.drawing is None:
-                text(p, (x, 0, WORD_W + VALUE_W, ROW), "not on the drawing", "small", t.c("soft"), RIGHT)
-                return
-            d = item.drawing - (item.plan if item.plan is not None else item.drawing)
-            off = item.tolerance is not None and abs(d) > item.tolerance
-            word = (
-                "meant"
-                if item.meant
-                else f"{item.show(abs(d)).lstrip('+')} {item.high if d > 0 else item.low}"
-                if off
-                else "agrees"
-            )
-            loud = off and not item.meant
-            text(p, (x, 0, WORD_W, ROW), word, "small_m" if loud else "small", t.c("draw" if loud else "soft"))
-            text(p, right, item.show(item.drawing), "value", t.c("ink"), RIGHT)
-            return
-        if item.reference is not None:
-            word = item.describe(item.reference) if item.has_scale else item.word
-            strong = item.has_scale and abs(item.z(item.reference)) >= 1.9
-            text(p, (x, 0, WORD_W - 4, ROW), word, "small_m" if strong else "small", t.c("soft" if word == "as usual" else "ink"))
-            text(
-                p,
-                right,
-                ("" if item.sure else "≈ ") + item.show(item.reference),
-                "value",
-                t.c("ink" if item.sure else "soft"),
-                RIGHT,
-            )
+        x, role = w - PAD - VALUE_W - WORD_W, "small_m" if said.loud else "small"
+        if said.value:
+            text(p, (x, 0, WORD_W - 2, ROW), said.word, role, theme.t.c(said.tone))
+            box = (w - PAD - VALUE_W - 12, 0.0, VALUE_W + 12.0, float(ROW))
+            text(p, box, said.value, "value_b" if self.dragging else "value", theme.t.c(said.value_tone), RIGHT)
+        else:
+            text(p, (x - 40, 0, WORD_W + VALUE_W + 40, ROW), said.word, role, theme.t.c(said.tone), RIGHT)
 
     def stop_cells(self) -> list[tuple[float, float, str, float]]:
         total = self.width() - 2 * PAD

@@ -9,7 +9,7 @@ from ...core.landmarks.frame import head_box
 from ...core.project.model import Marks
 from ..theme.tokens import theme
 from .draw import sheet_edge
-from .pixels import reduced
+from .pixels import draw_part
 
 ABOVE, BELOW = 0.16, 0.14
 """Room over the crown and under the chin, in heads."""
@@ -30,14 +30,5 @@ def paint_face(p: QPainter, r: QRectF, image: QImage | None, marks: Marks, size:
     p.fillRect(r, theme.t.c("ledge"))
     if image is not None and image.width() > 1:
         box = face_box(marks, size, r.width() / r.height())
-        small, _ = reduced(image, r.height() * device / box.height())
-        k = small.width() / size[0]
-        source = QRectF(box.x() * k, box.y() * k, box.width() * k, box.height() * k)
-        inside = source.intersected(QRectF(0, 0, small.width(), small.height()))
-        if not inside.isEmpty():
-            sx = r.width() / source.width()
-            target = QRectF(
-                r.x() + (inside.x() - source.x()) * sx, r.y() + (inside.y() - source.y()) * sx, inside.width() * sx, inside.height() * sx
-            )  # fmt: skip
-            p.drawImage(target, small, inside)
+        draw_part(p, image, box, r, r.height() * device / box.height())
     sheet_edge(p, r)

@@ -6,7 +6,7 @@ from collections import OrderedDict
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
 
 from ...core.kinds import Array
@@ -90,3 +90,24 @@ def reduced(image: QImage, scale: float) -> tuple[QImage, float]:
             levels.append(_half(best))
         best, factor, scale, k = levels[k], factor * 2, scale * 2, k + 1
     return best, factor
+
+
+def draw_part(p: QPainter, image: QImage, part: QRectF, into: QRectF, scale: float) -> QRectF:
+    """A part of a picture in a frame, by the copy that fits ``scale`` (device pixels a picture pixel); where it was drawn.
+
+    ``part`` may reach beyond the picture: what is not there is left as it is.
+    """
+    source = part.intersected(QRectF(image.rect()))
+    if source.isEmpty():
+        return QRectF()
+    small, _ = reduced(image, scale)
+    kx, ky = into.width() / part.width(), into.height() / part.height()
+    target = QRectF(
+        into.x() + (source.x() - part.x()) * kx,
+        into.y() + (source.y() - part.y()) * ky,
+        source.width() * kx,
+        source.height() * ky,
+    )
+    fx, fy = small.width() / image.width(), small.height() / image.height()
+    p.drawImage(target, small, QRectF(source.x() * fx, source.y() * fy, source.width() * fx, source.height() * fy))
+    return target

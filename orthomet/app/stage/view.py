@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from ..theme.paint import painting
 from ..theme.tokens import theme
-from .pixels import reduced
+from .pixels import draw_part
 
 ZOOM_MOST = 40.0
 
@@ -153,24 +153,11 @@ class StageView(QWidget):
         if self.image is None or self.size_px is None:
             return
         ratio = self.devicePixelRatioF()
-        part = QRectF(
-            self.to_picture(clip.topLeft())[0],
-            self.to_picture(clip.topLeft())[1],
-            clip.width() / self.scale,
-            clip.height() / self.scale,
-        )
+        part = QRectF(*self.to_picture(clip.topLeft()), clip.width() / self.scale, clip.height() / self.scale)
         if self.mirrored:
             part.moveLeft(part.left() - part.width())
-        key = (
-            self.image.cacheKey(),
-            self.scale,
-            self.offset.x(),
-            self.offset.y(),
-            clip.getRect(),
-            ratio,
-            self.mirrored,
-            theme.t.name,
-        )
+        place = (self.scale, self.offset.x(), self.offset.y(), clip.getRect(), ratio, self.mirrored)
+        key = (self.image.cacheKey(), place, theme.t.name)
         if self._scaled is None or self._scaled[0] != key:
             pixmap = QPixmap(max(1, round(clip.width() * ratio)), max(1, round(clip.height() * ratio)))
             pixmap.setDevicePixelRatio(ratio)
@@ -179,21 +166,9 @@ class StageView(QWidget):
                 if self.mirrored:
                     q.translate(clip.width(), 0)
                     q.scale(-1, 1)
-                source = part.intersected(QRectF(self.image.rect()))
-                target = QRectF(
-                    (source.left() - part.left()) * self.scale,
-                    (source.top() - part.top()) * self.scale,
-                    source.width() * self.scale,
-                    source.height() * self.scale,
-                )
-                small, _ = reduced(self.image, self.scale * ratio)
-                fx, fy = self.image.width() / small.width(), self.image.height() / small.height()
-                q.drawImage(
-                    target, small, QRectF(source.left() / fx, source.top() / fy, source.width() / fx, source.height() / fy)
-                )
+                drawn = draw_part(q, self.image, part, QRectF(0, 0, clip.width(), clip.height()), self.scale * ratio)
                 if self.dim and theme.t.scan_dim:
-                    shade = theme.t.c("board", theme.t.scan_dim)
-                    q.fillRect(target, shade)
+                    q.fillRect(drawn, theme.t.c("board", theme.t.scan_dim))
             self._scaled = (key, pixmap)
         p.drawPixmap(clip.topLeft(), self._scaled[1])
 

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import time
+from pathlib import Path
+
+from .journal import Recoverable
 from .model import Character, Project
 
 PARTS = {
@@ -43,3 +47,18 @@ def in_one_line(found: tuple[str, ...]) -> str:
 def _some(words: tuple[str, ...], between: str = ", ") -> str:
     text = between.join(words[:MOST])
     return f"{text} and {len(words) - MOST} more" if len(words) > MOST else text
+
+
+def kept_words(kept: Recoverable) -> str:
+    """What a window that ended badly left behind, and what differs where its file was saved again since."""
+    words = f"“{kept.stored.project.title[:60]}” was not saved when the window ended on {_when(kept.when)}."
+    if not kept.file_changed:
+        return words
+    words += f" {Path(kept.belongs_to).name} was saved again since, on {_when(kept.newer_when)}"
+    if kept.newer is None:
+        return f"{words}."
+    return f"{words}; in the kept work differ: {in_one_line(differences(kept.newer.project, kept.stored.project))}."
+
+
+def _when(seconds: float) -> str:
+    return time.strftime("%d %b, %H:%M", time.localtime(seconds))

@@ -238,21 +238,10 @@ class CheckStation(Station):
         if s.placing is not None:
             return [("Click", s.anchor_wanted()), ("Arrows, Enter", "by keys"), ("Esc", "start again")]
         if s.active:
-            return [
-                ("Drag", "the ring"),
-                ("Arrows", "1 px"),
-                ("Shift", "10 px"),
-                ("Tab", "next"),
-                ("Enter", "confirm"),
-                ("Esc", "done"),
-            ]
-        return [
-            ("Drag", "a red ring to correct it"),
-            ("Hold O", "to hide the plan"),
-            ("Tab", "walk the rings"),
-            ("M", "meant, on a finding"),
-            ("Wheel", "zoom"),
-        ]
+            by_keys = [("Arrows", "1 px"), ("Shift", "10 px"), ("Tab", "next"), ("Enter", "confirm"), ("Esc", "done")]
+            return [("Drag", "the ring"), *by_keys]
+        keys = [("Hold O", "to hide the plan"), ("Tab", "walk the rings"), ("M", "meant, on a finding"), ("Wheel", "zoom")]
+        return [("Drag", "a red ring to correct it"), *keys]
 
     def reading_note(self) -> tuple[str, str, str]:
         for o in self.document.check_own():
@@ -263,9 +252,6 @@ class CheckStation(Station):
             for f in check.findings:
                 if f.reading in self.hot:
                     sign = "+" if f.difference_hh > 0 else "−"
-                    return (
-                        front_registry()[f.reading].label,
-                        f"{sign}{abs(f.difference_hh):.3f} heads",
-                        f"tolerance {f.tolerance:.3f}",
-                    )
+                    label, off = front_registry()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads"
+                    return label, off, f"tolerance {f.tolerance:.3f}"
         return "", "", ""

@@ -76,12 +76,8 @@ class PlanBoard(Pannable):
         return min(left.height() / 1.36, left.width() / 1.06) * self.zoomed
 
     def crown_y(self) -> float:
-        return (
-            self.panes()[0].top()
-            + (self.panes()[0].height() - self.head_px() * 1.36) / 2
-            + self.head_px() * 0.145
-            + self.shift.y()
-        )
+        pane, head = self.panes()[0], self.head_px()
+        return pane.top() + (pane.height() - head * 1.36) / 2 + head * 0.145 + self.shift.y()
 
     def at(self, pane: QRectF, x: float, t: float) -> QPointF:
         return QPointF(pane.center().x() + self.shift.x() + x * self.head_px(), self.crown_y() + t * self.head_px())
@@ -91,20 +87,14 @@ class PlanBoard(Pannable):
 
     # ---- content
 
-    def set_content(
-        self,
-        reference: Reference | None,
-        image: QImage | None,
-        measured: dict[str, float],
-        plan: dict[str, float],
-        points: Array,
-        picture: Picture,
-        school: School | None = None,
-        settings: Mapping[str, float] | None = None,
-    ) -> None:
+    def set_reference(self, reference: Reference | None, image: QImage | None, measured: dict[str, float]) -> None:
         self.reference, self.image, self.measured = reference, image, measured
-        self.plan, self.points, self.picture = plan, points, picture
-        self.school, self.settings = school, settings or {}
+        self.update()
+
+    def set_plan(
+        self, plan: dict[str, float], points: Array, picture: Picture, school: School | None, settings: Mapping[str, float]
+    ) -> None:
+        self.plan, self.points, self.picture, self.school, self.settings = plan, points, picture, school, settings
         self.update()
 
     def face_frame(self) -> Frame | None:
@@ -309,14 +299,8 @@ class PlanBoard(Pannable):
                 words_y = y1
             p.setBrush(t.c("plan"))
             p.setPen(pen(t.c("board"), 1))
-            tip = [
-                QPointF(x1, y1 - 5.5),
-                QPointF(x1, y1 + 5.5),
-                QPointF(x1 - 6, y1 + 5.5),
-                QPointF(x1 - 11.5, y1),
-                QPointF(x1 - 6, y1 - 5.5),
-            ]
-            p.drawPolygon(QPolygonF(tip))
+            tip = ((0, -5.5), (0, 5.5), (-6, 5.5), (-11.5, 0), (-6, -5.5))
+            p.drawPolygon(QPolygonF([QPointF(x1 + dx, y1 + dy) for dx, dy in tip]))
             at_y = words_y - 11
             if shown and abs(shown[-1] - at_y) < 13:
                 at_y = words_y + 11

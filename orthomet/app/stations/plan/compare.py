@@ -6,18 +6,17 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from ....core.gauges.versions import differences
 from ....core.head.line_up import Shown, line_up
 from ....core.head.turnaround import STEP
 from ....core.picture import Picture
 from ....core.plan.plan import Plan
-from ....core.proportions.registry import front_registry
 from ...looks import screen_looks
 from ...render import paint
 from ...stage.draw import sheet_edge
 from ...theme.paint import CENTRE, painting, pen, text
 from ...theme.tokens import theme
 
-TOLD = 4
 WORDS_HIGH = 132
 
 
@@ -93,23 +92,3 @@ class CompareBoard(QWidget):
                     p.setPen(pen(t.c("plan"), 2.4))
                     p.drawLine(place.bottomLeft(), place.bottomRight())
             sheet_edge(p, r)
-
-
-def differences(parent: Plan, version: Plan) -> list[str]:
-    """The traits a version moves most from its parent, in words: “Eye opening +14 %”, “Hairline 0.02 heads higher”."""
-    reg = front_registry()
-    rows = []
-    for k, a, b in zip(parent.space.keys, parent.traits.tolist(), version.traits.tolist(), strict=True):
-        r = reg[k]
-        if parent.space.is_size[parent.space.index[k]]:
-            change = b / a - 1
-            rows.append((abs(change) / 0.10, f"{r.label} {change:+.0%}".replace("-", "−").replace("%", " %")))
-        elif parent.space.is_station[parent.space.index[k]]:
-            rows.append((abs(b - a) / 0.015, f"{r.label} {abs(b - a):.2f} heads {'lower' if b > a else 'higher'}"))
-        else:
-            unit = "°" if r.angle else ""
-            change = f"{b - a:+.2g}".replace("-", "−")
-            rows.append((abs(b - a) / (3.0 if r.angle else 0.05), f"{r.label} {change}{unit}, {r.high if b > a else r.low}"))
-    rows.sort(key=lambda row: -row[0])
-    told = [words for size, words in rows[:TOLD] if size > 0.25]
-    return told or ["the same proportions"]

@@ -281,16 +281,8 @@ class PlanStation(Station):
         guide = school(d.school) if school(d.school).view == "front" else None
         picture = construction(plan.table, plan.points, guide, d.school_settings, c.features)
         ref = c.face
-        self.board.set_content(
-            ref,
-            self.images.get(ref.image.hash) if ref else None,
-            dict(measured.table),
-            dict(plan.table),
-            plan.points,
-            picture,
-            guide,
-            d.school_settings,
-        )
+        self.board.set_reference(ref, self.images.get(ref.image.hash) if ref else None, dict(measured.table))
+        self.board.set_plan(dict(plan.table), plan.points, picture, guide, d.school_settings)
         if self.stages.currentIndex() == 1:
             self._show_versions()
         self.verdict.set_content(plan, by_hand, len(c.noticed), plan.measured, self.document.toward().title)
@@ -323,12 +315,8 @@ class PlanStation(Station):
         return own or front_registry()[key].label.lower()
 
     def hint(self) -> Hint:
-        return [
-            ("Drag", "a blue tip or a line of the drawing"),
-            ("1 2 3 4", "drop, soften, keep, push"),
-            ("Click", "a row for its emphasis"),
-            ("Wheel", "zoom"),
-        ]
+        drag = ("Drag", "a blue tip or a line of the drawing")
+        return [drag, ("1 2 3 4", "drop, soften, keep, push"), ("Click", "a row for its emphasis"), ("Wheel", "zoom")]
 
     def reading_note(self) -> tuple[str, str, str]:
         for k in self.hot:

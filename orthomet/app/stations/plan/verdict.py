@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF
 from PySide6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from ....core.gauges.verdict import likeness_notes, style_note
 from ....core.plan.decisions import Decisions
 from ....core.plan.plan import Plan, costs
 from ....core.plan.scores import NOTCH
@@ -15,12 +16,6 @@ from ...theme.paint import RIGHT, crisp, hline, outline, painting, text, vline
 from ...theme.tokens import theme
 
 LIKENESS_SAYS = "Likeness: 100 is the face itself, 0 what the median stranger would keep of it. Each mark on the scale is a change an eye just sees."
-
-
-def _steps(lost: float) -> str:
-    """How far the plan has gone from the face, in changes an eye just sees."""
-    n = round(lost)
-    return "no change an eye sees" if n == 0 else f"{n} change{'s' if n > 1 else ''} an eye sees"
 
 
 class Verdict(QWidget):
@@ -56,31 +51,17 @@ class Verdict(QWidget):
     def _meters(self, p: QPainter) -> None:
         t, plan = theme.t, self.plan
         assert plan is not None
-        k = plan.kept
-        kept = f"{k.of} noticed: direction kept {k.direction}, rank {k.rank}" if k.of else "nothing noticed yet"
-        seen = _steps((100 - plan.likeness.score) / NOTCH) if self.measured else "nothing is measured"
-        title = self.style_title
+        likeness = plan.likeness.score if self.measured else None
         rows = (
-            ("Likeness", plan.likeness.score if self.measured else None, "ref", (seen, kept)),
-            (
-                "Style",
-                plan.style,
-                "plan",
-                (f"toward {title}" if plan.style is not None else f"{title} is nearly the norm: nothing to tell apart",),
-            ),
+            ("Likeness", likeness, "ref", likeness_notes(plan, self.measured)),
+            ("Style", plan.style, "plan", (style_note(plan, self.style_title),)),
         )
         y = 10.0
         for name, v, colour, notes in rows:
             text(p, (16, y, 70, 20), name, "strong", t.c("ink"))
             self._meter(p, QRectF(84, y + 1, 130, 18), v, colour)
-            text(
-                p,
-                (218, y - 5, 66, 38),
-                "n/a" if v is None else f"{v:.0f}",
-                "section" if v is None else "figure",
-                t.c("ink"),
-                RIGHT,
-            )
+            words, role = ("n/a", "section") if v is None else (f"{v:.0f}", "figure")
+            text(p, (218, y - 5, 66, 38), words, role, t.c("ink"), RIGHT)
             for line, note in enumerate(notes):
                 text(p, (16, y + 29 + 16 * line, 272, 18), note, "small", t.c("soft"))
             y += 70

@@ -151,13 +151,8 @@ class NoticedFirst(QWidget):
                     p.fillRect(QRectF(0, y, SPLIT_A, ROW_H), t.c("look_wash"))
                 text(p, (PAD, y, 14, ROW_H), str(i + 1), "note", t.c("soft"))
                 words = self._words(key) if key else ("what strikes you?" if i == len(self.named) else "…")
-                text(
-                    p,
-                    (PAD + 16, y, SPLIT_A - PAD - 22, ROW_H),
-                    words,
-                    "body_m" if key in same else "body",
-                    t.c("ink" if key else "soft"),
-                )
+                role, tone = "body_m" if key in same else "body", "ink" if key else "soft"
+                text(p, (PAD + 16, y, SPLIT_A - PAD - 22, ROW_H), words, role, t.c(tone))
                 if key and key not in self.items:
                     text(p, (SPLIT_A - 10, y, 50, ROW_H), "by eye", "note_s", t.c("soft"), CENTRE)
                 self._paint_ruler_row(p, i, y, show, same)
@@ -175,27 +170,11 @@ class NoticedFirst(QWidget):
 
     def _paint_ruler_row(self, p: QPainter, i: int, y: float, show: bool, same: dict[str, int]) -> None:
         t, w = theme.t, self.width()
-        if not show:
+        x = SPLIT_B + 10
+        if not show or i >= len(self.ruler):
+            words = "Nothing sure is measured yet." if show else "Covered until you have named yours. Click to look."
             if i == 0:
-                text(
-                    p,
-                    (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, 3 * ROW_H),
-                    "Covered until you have named yours. Click to look.",
-                    "small",
-                    t.c("soft"),
-                    wrap=True,
-                )
-            return
-        if i >= len(self.ruler):
-            if i == 0:
-                text(
-                    p,
-                    (SPLIT_B + 10, y, w - PAD - SPLIT_B - 10, 3 * ROW_H),
-                    "Nothing sure is measured yet.",
-                    "small",
-                    t.c("soft"),
-                    wrap=True,
-                )
+                text(p, (x, y, w - PAD - x, 3 * ROW_H), words, "small", t.c("soft"), wrap=True)
             return
         key = self.ruler[i]
         if key in self.lit:

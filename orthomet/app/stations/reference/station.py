@@ -285,15 +285,8 @@ class ReferenceStation(Station):
         if s.active:
             group, left = s.open_in_group()
             walk = [("Enter", "confirm, next"), ("Shift+Enter", f"confirm all {group.lower()}")] if left else [("Tab", "next")]
-            return [
-                ("Drag", "the point"),
-                ("Arrows", "1 px"),
-                ("Shift", "10 px"),
-                *walk,
-                ("H", "hidden"),
-                ("Ctrl+B", "absent by design"),
-                ("Esc", "done"),
-            ]
+            more = [("H", "hidden"), ("Ctrl+B", "absent by design"), ("Esc", "done")]
+            return [("Drag", "the point"), ("Arrows", "1 px"), ("Shift", "10 px"), *walk, *more]
         return [
             ("Drag", "a point"), ("Tab", "walk them"), ("Wheel", "zoom"), ("Space-drag", "pan"), ("Ctrl+D", "measuring stick"),
             ("Ctrl+T", "own span"), ("Hover", "a row to see what it measures"),

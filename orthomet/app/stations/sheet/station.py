@@ -5,10 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QSettings, QSizeF, Qt
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QMouseEvent, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import (
-    QComboBox,
-    QDoubleSpinBox,
     QHBoxLayout,
     QLabel,
     QWidget,
@@ -25,15 +23,18 @@ from ....core.styles.schools import departures, school, schools
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...parts import button, choices, down, quiet
+from ...parts import across, button, choices, down, quiet
 from ...render import KINDS, paint
 from ...stage.images import ImageStore
 from ...stage.pannable import Pannable
-from ...theme.paint import outline, painting, text
+from ...theme.paint import CENTRE, outline, painting, text
 from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, export_folder
 from ..dials import SchoolDials
+from ..pages import fill, number_box, put
 from .steps import StepsList
+
+PENCIL_WORDS = {"blue": "pencil blue", "sanguine": "sanguine", "graphite": "graphite"}
 
 
 class PageView(Pannable):
@@ -83,15 +84,8 @@ class PageView(Pannable):
             t = theme.t
             p.fillRect(self.rect(), t.c("board"))
             if self.page is None:
-                text(
-                    p,
-                    QRectF(40, self.height() / 2 - 40, self.width() - 80, 80),
-                    self.sentence,
-                    "instruct",
-                    t.c("ink"),
-                    Qt.AlignmentFlag.AlignHCenter,
-                    wrap=True,
-                )
+                box = QRectF(40, self.height() / 2 - 40, self.width() - 80, 80)
+                text(p, box, self.sentence, "instruct", t.c("ink"), CENTRE, wrap=True)
                 return
             r, k = self.place()
             p.fillRect(r.translated(3, 4), t.c("ink", 0.12))
@@ -100,15 +94,9 @@ class PageView(Pannable):
                 p.fillRect(r, t.c("board", 0.10))
             outline(p, t.c("rule_strong"), 1)
             p.drawRect(r)
-            self._paint_page(p, r, k)
-
-    def _paint_page(self, p: QPainter, r: QRectF, k: float) -> None:
-        assert self.page is not None
-        p.save()
-        p.setClipRect(r)
-        p.translate(r.topLeft())
-        paint(p, self.page, k, looks(self.pencil), max(k, 2.2))
-        p.restore()
+            p.setClipRect(r)
+            p.translate(r.topLeft())
+            paint(p, self.page, k, looks(self.pencil), max(k, 2.2))
 
 
 class SheetStation(Station):
@@ -122,44 +110,22 @@ class SheetStation(Station):
         self.top_row.addWidget(
             button("Export…", self.export, "Write the page as SVG, PDF or PNG at its true size (Ctrl+Shift+E)", strong=True)
         )
-        self.school = QComboBox()
-        for s in schools().values():
-            self.school.addItem(s.title, s.name)
-        self.school.activated.connect(self._choose_school)
-        self.head_mm = QDoubleSpinBox()
-        self.head_mm.setRange(10, 2000)
-        self.head_mm.setDecimals(0)
-        self.start = choices(
-            "What the size is of",
-            "Start anywhere: name the feature that is drawn already and its size; the rest is laid out from it",
-        )
-        for key, m in STARTS.items():
-            self.start.addItem(m.words, key)
-        self.start.activated.connect(lambda _: self._start_from())
-        self.head_mm.setSuffix(" mm")
         self._head_mm = float(QSettings().value("head_mm", 120.0))  # type: ignore[arg-type]
-        self.head_mm.setValue(self._head_mm)
-        self.paper, self.pencil = QComboBox(), QComboBox()
-        self.paper.addItems([*PAPER])
-        self.paper.setItemText(0, "cut to the drawing")
-        self.paper.setItemData(0, "fit")
-        for k, name in enumerate(PAPER):
-            self.paper.setItemData(k, name)
-        self.paper.setCurrentIndex(2)
-        for name in PENCILS:
-            self.pencil.addItem({"blue": "pencil blue", "sanguine": "sanguine", "graphite": "graphite"}[name], name)
-        self.head_mm.valueChanged.connect(self.refresh)
-        self.paper.activated.connect(self.refresh)
-        self.pencil.activated.connect(self.refresh)
+        self.school = choices("School", slot=self._choose_school)
+        tip = "Start anywhere: name the feature that is drawn already and its size; the rest is laid out from it"
+        self.start = choices("Size of", tip, lambda _: self._start_from())
+        self.head_mm = number_box(10, 2000, 1, 0, " mm", "How large it is on the page", self.refresh)
+        put(self.head_mm, self._head_mm)
+        self.paper, self.pencil = choices("Paper", slot=self.refresh), choices("Pencil", slot=self.refresh)
+        fill(self.school, [(s.title, s.name) for s in schools().values()], "")
+        fill(self.start, [(m.words, key) for key, m in STARTS.items()], "head")
+        papers = list(PAPER)
+        fill(self.paper, [("cut to the drawing" if n == papers[0] else n, n) for n in papers], papers[2])
+        fill(self.pencil, [(PENCIL_WORDS[n], n) for n in PENCILS], "blue")
         form = down(margins=(PAD, 0, PAD, 0), spacing=6)
-        for words, w in (
-            ("School", self.school),
-            ("Size of", self.start),
-            ("is", self.head_mm),
-            ("Paper", self.paper),
-            ("Pencil", self.pencil),
-        ):
-            form.addLayout(_labelled(words, w))
+        words = ("School", "Size of", "is", "Paper", "Pencil")
+        for label, w in zip(words, (self.school, self.start, self.head_mm, self.paper, self.pencil), strict=True):
+            form.addLayout(_labelled(label, w))
         self.lines = SchoolDials(self.school)
         self.lines.began.connect(document.begin)
         self.lines.moved.connect(self._set_line)
@@ -175,10 +141,10 @@ class SheetStation(Station):
         self._shown: object = None
         self._actions = [self.action("Export the page…", "Ctrl+Shift+E", self.export)]
 
-    def _choose_school(self, index: int) -> None:
+    def _choose_school(self, name: str) -> None:
         c = self.document.character
         if c:
-            self.document.do("Guide school", choose_school(c.id, self.school.itemData(index)))
+            self.document.do("Guide school", choose_school(c.id, name))
 
     def head_height(self) -> float:
         """Head height on the page, mm, from the feature one starts with. Raises OrthometError when it fits no paper."""
@@ -262,11 +228,8 @@ class SheetStation(Station):
 
 
 def _labelled(words: str, w: QWidget) -> QHBoxLayout:
-    row = QHBoxLayout()
     label = QLabel(words)
     label.setFixedWidth(64)
     label.setBuddy(w)
     w.setAccessibleName(words)
-    row.addWidget(label)
-    row.addWidget(w, 1)
-    return row
+    return across(label, (w, 1), spacing=None)

@@ -11,7 +11,7 @@ from ...gauges.marks import mark_drawing, mark_reference
 from ...stage.crops import paint_face
 from ...stage.empty import empty_words
 from ...stage.images import ImageStore
-from ...theme.paint import RIGHT, painting, pen, text
+from ...theme.paint import RIGHT, outline, painting, pen, text
 from ...theme.tokens import theme
 
 CARD_W, CARD_H, FACE_W, FACE_H, GAP, EDGE = 236, 206, 106, 128, 12, 12
@@ -111,13 +111,8 @@ class PairBoard(QWidget):
         if c.bottom() < 0 or c.top() > self.height():
             return
         p.fillRect(c, t.c("paper"))
-        p.setPen(
-            pen(
-                t.c("plan") if self.hasFocus() and k == self.focus else t.c("rule_strong"),
-                2 if k == self.focus and self.hasFocus() else 1,
-            )
-        )
-        p.setBrush(Qt.BrushStyle.NoBrush)
+        here = self.hasFocus() and k == self.focus
+        outline(p, t.c("plan" if here else "rule_strong"), 2 if here else 1)
         p.drawRect(c.adjusted(0.5, 0.5, -0.5, -0.5))
         left = QRectF(c.left() + 8, c.top() + 28, FACE_W, FACE_H)
         right = QRectF(c.right() - 8 - FACE_W, c.top() + 28, FACE_W, FACE_H)
@@ -130,13 +125,8 @@ class PairBoard(QWidget):
             p.fillRect(QRectF(left.left(), left.top(), right.right() - left.left(), FACE_H), t.c("paper", 0.55))
         box = self.tick(k)
         if pair.trouble:
-            text(
-                p,
-                (c.left() + 9, box.top() - 2, c.width() - 18, 20),
-                pair.trouble[:1].upper() + pair.trouble[1:],
-                "small_m",
-                t.c("look"),
-            )
+            words = pair.trouble[:1].upper() + pair.trouble[1:]
+            text(p, (c.left() + 9, box.top() - 2, c.width() - 18, 20), words, "small_m", t.c("look"))
             return
         p.setPen(pen(t.c("rule_strong"), 1))
         p.setBrush(t.c("plan") if pair.counts else t.c("field"))
@@ -144,11 +134,6 @@ class PairBoard(QWidget):
         if pair.counts:
             p.setPen(pen(t.c("paper"), 2))
             p.drawPolyline([box.topLeft() + QPointF(3, 8), box.topLeft() + QPointF(6.5, 11.5), box.topLeft() + QPointF(12, 4)])
-        text(
-            p,
-            (box.right() + 8, box.top() - 2, 80, 20),
-            "counts" if pair.counts else "left out",
-            "small",
-            t.c("ink" if pair.counts else "soft"),
-        )
+        words, tone = ("counts", "ink") if pair.counts else ("left out", "soft")
+        text(p, (box.right() + 8, box.top() - 2, 80, 20), words, "small", t.c(tone))
         text(p, (c.left() + 90, box.top() - 2, c.width() - 99, 20), pair.drawing.name, "small", t.c("soft"), RIGHT)

@@ -346,11 +346,8 @@ class StylesStation(Station):
             return [("Click", "a tick to leave a pair out"), ("Double-click", "opens it at Check"), ("Arrows, Space", "by keys")]
         if self.study is None:
             return [("Hover", "a row to see it on both heads"), ("Ctrl+Shift+Y", "new style from drawings")]
-        return [
-            ("Drop", "drawings by one hand"),
-            ("Drag", "a square to set a value"),
-            ("Double-click", "follows the samples again"),
-        ]
+        again = ("Double-click", "follows the samples again")
+        return [("Drop", "drawings by one hand"), ("Drag", "a square to set a value"), again]
 
     def reading_note(self) -> tuple[str, str, str]:
         for k in self.hot & set(self.list.rows):
