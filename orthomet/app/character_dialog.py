@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QDoubleSpinBox, QFormLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QWidget
+
+from .parts import entry
+from .stations.pages import number_box, put
 
 
 class CharacterDialog(QDialog):
@@ -15,20 +18,13 @@ class CharacterDialog(QDialog):
     ):
         super().__init__(parent)
         self.setWindowTitle(title)
-        self.name, self.role = QLineEdit(name), QLineEdit(role)
-        self.name.setMaxLength(80)
-        self.role.setMaxLength(80)
-        self.name.setPlaceholderText("Name")
-        self.role.setPlaceholderText("pilot, ticket clerk, boiler-room creature…")
-        self.height_m, self.age = QDoubleSpinBox(), QDoubleSpinBox()
-        for box, low, high, decimals, suffix, value in (
-            (self.height_m, 0.1, 30.0, 2, " m", height_m),
-            (self.age, 0.0, 150.0, 0, " years", age),
-        ):
-            box.setRange(low, high)
-            box.setDecimals(decimals)
-            box.setSuffix(suffix)
-            box.setValue(value)
+        self.name, self.role = entry("Name", "Name", 80), entry("Part", "pilot, ticket clerk, boiler-room creature…", 80)
+        self.name.setText(name)
+        self.role.setText(role)
+        self.height_m = number_box(0.1, 30, 1, 2, " m", "How tall, in metres", lambda _: None)
+        self.age = number_box(0, 150, 1, 0, " years", "How old, in years", lambda _: None)
+        put(self.height_m, height_m)
+        put(self.age, age)
         form = QFormLayout(self)
         for words, w in (("Name", self.name), ("Part", self.role), ("Height", self.height_m), ("Age", self.age)):
             w.setAccessibleName(words)
@@ -40,12 +36,8 @@ class CharacterDialog(QDialog):
         self.name.setFocus()
 
     def fields(self) -> dict[str, Any]:
-        return {
-            "name": self.name.text().strip(),
-            "role": self.role.text().strip(),
-            "height_m": self.height_m.value(),
-            "age": self.age.value(),
-        }
+        words = {"name": self.name.text().strip(), "role": self.role.text().strip()}
+        return {**words, "height_m": self.height_m.value(), "age": self.age.value()}
 
 
 def asked(form: CharacterDialog) -> dict[str, Any] | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from types import EllipsisType
-from typing import Any
+from typing import Any, TypeVar
 
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import (
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -25,6 +26,7 @@ from PySide6.QtWidgets import (
 Margins = tuple[int, int, int, int]
 """Left, top, right, bottom."""
 NONE: Margins = (0, 0, 0, 0)
+L = TypeVar("L", bound=QBoxLayout)
 
 
 Item = QWidget | QLayout | tuple[QWidget | QLayout, int] | int | EllipsisType
@@ -33,22 +35,24 @@ Item = QWidget | QLayout | tuple[QWidget | QLayout, int] | int | EllipsisType
 
 def across(*items: Item, owner: QWidget | None = None, margins: Margins = NONE, spacing: int | None = 0) -> QHBoxLayout:
     """Side by side; ``spacing=None`` leaves it to the style."""
-    lay = QHBoxLayout(owner) if owner is not None else QHBoxLayout()
-    _fill(lay, items, margins, spacing)
-    return lay
+    return _laid(QHBoxLayout(owner) if owner is not None else QHBoxLayout(), items, margins, spacing)
 
 
 def down(*items: Item, owner: QWidget | None = None, margins: Margins = NONE, spacing: int | None = 0) -> QVBoxLayout:
     """One under the other."""
-    lay = QVBoxLayout(owner) if owner is not None else QVBoxLayout()
-    _fill(lay, items, margins, spacing)
-    return lay
+    return _laid(QVBoxLayout(owner) if owner is not None else QVBoxLayout(), items, margins, spacing)
 
 
-def _fill(lay: QBoxLayout, items: tuple[Item, ...], margins: Margins, spacing: int | None) -> None:
+def _laid(lay: L, items: tuple[Item, ...], margins: Margins, spacing: int | None) -> L:
     lay.setContentsMargins(*margins)
     if spacing is not None:
         lay.setSpacing(spacing)
+    put_in(lay, *items)
+    return lay
+
+
+def put_in(lay: QBoxLayout, *items: Item) -> None:
+    """Add items at the end of a row or a column."""
     for each in items:
         what, stretch = each if isinstance(each, tuple) else (each, 0)
         if isinstance(what, QWidget):
@@ -69,6 +73,22 @@ def button(words: str, slot: Callable[[], object], tip: str = "", strong: bool =
     b.clicked.connect(lambda: slot())
     b.setCursor(Qt.CursorShape.PointingHandCursor)
     return b
+
+
+def toggle(words: str, slot: Callable[[], object], tip: str = "", on: bool = False) -> QPushButton:
+    """A button that stays pressed."""
+    b = button(words, slot, tip)
+    b.setCheckable(True)
+    b.setChecked(on)
+    return b
+
+
+def pile(*pages: QWidget) -> QStackedWidget:
+    """Pages of which one shows."""
+    stack = QStackedWidget()
+    for w in pages:
+        stack.addWidget(w)
+    return stack
 
 
 def choices(name: str, tip: str = "", slot: Callable[[Any], object] | None = None) -> QComboBox:

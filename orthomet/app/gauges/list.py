@@ -19,6 +19,8 @@ GROUP_ORDER = (
 )  # fmt: skip
 CLOSED_AT_FIRST = {"Balance", "Hair", "Follows from these"}
 UNUSUAL = 1.5
+PASSED_ON = ("hovered", "mark_began", "mark_moved", "mark_dropped", "emphasis_chosen", "missing_clicked", "released")
+"""Signals of a row that are the list's too."""
 
 
 NOTICED_HEAD = "Noticed first"
@@ -229,15 +231,7 @@ class GaugeList(QWidget):
             row = self.rows.get(i.key)
             if row is None:
                 row = self.rows[i.key] = GaugeRow(i, self.mode)
-                for name in (
-                    "hovered",
-                    "mark_began",
-                    "mark_moved",
-                    "mark_dropped",
-                    "emphasis_chosen",
-                    "missing_clicked",
-                    "released",
-                ):
+                for name in PASSED_ON:
                     getattr(row, name).connect(getattr(self, name))
             else:
                 row.set_item(i)

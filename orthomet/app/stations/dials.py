@@ -232,12 +232,12 @@ class SchoolDials(QWidget):
     moved = Signal(str, float)
     settled = Signal()
 
-    def __init__(self, heir: QWidget):
+    def __init__(self, heir: QWidget, spacing: int = 7):
         """``heir`` gets the keys when dials that hold them go."""
         super().__init__()
         self.heir, self.dials = heir, dict[str, Dial]()
         self._school: School | None = None
-        self._rows = down(owner=self, spacing=4)
+        self._rows = down(owner=self, spacing=spacing)
 
     def show_school(self, school: School | None, settings: Mapping[str, float]) -> None:
         if school is not self._school:

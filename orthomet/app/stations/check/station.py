@@ -21,7 +21,7 @@ from ....core.proportions.registry import front_registry
 from ....core.references import flat, on_page
 from ...document import Document
 from ...ledge import Hint
-from ...parts import button, choices
+from ...parts import button, choices, put_in, toggle
 from ...stage.images import ImageStore
 from ..base import Station
 from ..marking import MarkedSource, Marking, counts_words, estimated
@@ -43,9 +43,8 @@ class CheckStation(Station):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             box.setMaximumWidth(200)
         self.counts = QLabel()
-        self.overlay = button("Plan over it", self._toggle_overlay, "Show or hide the plan over the drawing (hold O to hide it)")
-        self.overlay.setCheckable(True)
-        self.overlay.setChecked(True)
+        tip = "Show or hide the plan over the drawing (hold O to hide it)"
+        self.overlay = toggle("Plan over it", self._toggle_overlay, tip, on=True)
         self.choose = button(
             "Choose a drawing…", lambda: self.wanted.emit("picture"), "Open a picture of your drawing (Ctrl+I)", strong=True
         )
@@ -57,12 +56,7 @@ class CheckStation(Station):
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
         )
-        self.top_row.addWidget(self.which)
-        self.top_row.addWidget(self.version)
-        self.top_row.addStretch(1)
-        self.top_row.addWidget(self.counts)
-        for b in (self.overlay, self.seed, self.confirm_all):
-            self.top_row.addWidget(b)
+        put_in(self.top_row, self.which, self.version, ..., self.counts, self.overlay, self.seed, self.confirm_all)
         self.top_line.spare = [self.counts, self.seed]
         self.panel = CheckPanel()
         self.build(self.stage, self.panel)

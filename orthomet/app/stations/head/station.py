@@ -9,7 +9,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ....core.export.page import page
 from ....core.features.choices import FaceMark
@@ -36,7 +36,7 @@ from ....core.styles.schools import school
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...parts import button, soft
+from ...parts import button, pile, put_in, soft
 from ...render import KINDS
 from ...stage.images import ImageStore
 from ..base import Panel, Station, export_folder
@@ -76,14 +76,10 @@ class HeadStation(Station):
             "Dress the head in the mass, lift and parting that were measured",
             strong=True,
         )
-        self.top_row.addWidget(self.who)
-        self.top_row.addStretch(1)
-        self.top_row.addWidget(self.hair_offer)
+        put_in(self.top_row, self.who, ..., self.hair_offer)
         self.panel = Panel("Head")
         self.switch = PageSwitch(("Turn", "Guides", "Features", "Face", "Light"))
-        self.pages = QStackedWidget()
-        for w in (self.page, self.guides, self.features, self.face, self.light):
-            self.pages.addWidget(w)
+        self.pages = pile(self.page, self.guides, self.features, self.face, self.light)
         self.panel.top.addWidget(self.switch)
         self.panel.column.addWidget(self.pages, 1)
         self.switch.turned.connect(self._show_page)

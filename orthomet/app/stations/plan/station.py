@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path as FilePath
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ....core.gauges.item import GaugeItem
 from ....core.gauges.plan import own_items, trait_items
@@ -33,7 +33,7 @@ from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList, WeightBar
 from ...gauges.marks import mark_plan, mark_reference, mark_style, mark_wall
 from ...ledge import Hint
-from ...parts import button, choices, soft
+from ...parts import button, choices, pile, put_in, soft, toggle
 from ...render import save_image
 from ...stage.images import ImageStore
 from ...stage.pixels import moved_image
@@ -65,30 +65,16 @@ class PlanStation(Station):
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
         self.school = choices("Guide school", "Guide school: whose construction lines lie under the plan")
-        for s in schools().values():
-            if s.view == "front":
-                self.school.addItem(s.title, s.name)
+        fill(self.school, [(s.title, s.name) for s in schools().values() if s.view == "front"], "")
         self.school.activated.connect(self._choose_school)
-        label = soft("Guides")
         self.reset = button("All by the raw plan", self._reset, "Forget every mark moved by hand")
-        self.see_moved = button(
-            "Moved picture", self._toggle_moved, "The reference moved to the plan, right of a wipe (Ctrl+Shift+W)"
-        )
-        self.see_moved.setCheckable(True)
-        self.hold = button(
-            "Hold likeness", self._toggle_hold, "Raise the noticed traits just enough to keep the likeness as it is now"
-        )
-        self.hold.setCheckable(True)
-        self.top_row.addStretch(1)
-        self.top_row.addWidget(self.reset)
-        self.top_row.addWidget(self.hold)
-        self.top_row.addWidget(self.see_moved)
-        self.top_row.addWidget(label)
-        self.top_row.addWidget(self.school)
+        tip = "The reference moved to the plan, right of a wipe (Ctrl+Shift+W)"
+        self.see_moved = toggle("Moved picture", self._toggle_moved, tip)
+        tip = "Raise the noticed traits just enough to keep the likeness as it is now"
+        self.hold = toggle("Hold likeness", self._toggle_hold, tip)
+        put_in(self.top_row, ..., self.reset, self.hold, self.see_moved, soft("Guides"), self.school)
         self.board, self.verdict, self.compare = PlanBoard(), Verdict(), CompareBoard()
-        self.stages = QStackedWidget()
-        self.stages.addWidget(self.board)
-        self.stages.addWidget(self.compare)
+        self.stages = pile(self.board, self.compare)
         self.versions = VersionsBar(document)
         self.panel = Panel("Traits")
         self.style_box = choices("Style")
@@ -96,11 +82,7 @@ class PlanStation(Station):
         self.panel.top.addWidget(self.style_box)
         self.master = WeightBar(MASTER, "Style, all groups")
         self.list = GaugeList("plan", weighted=True)
-        self.panel.column.addWidget(self.versions)
-        self.panel.column.addWidget(self.master)
-        self.panel.column.addSpacing(4)
-        self.panel.column.addWidget(self.list, 1)
-        self.panel.column.addWidget(Legend(LEGEND))
+        put_in(self.panel.column, self.versions, self.master, 4, (self.list, 1), Legend(LEGEND))
         self.build(self.stages, self.panel, self.verdict)
         self.setFocusProxy(self.board)
         self._start: Plan | None = None

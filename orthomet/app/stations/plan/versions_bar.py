@@ -15,7 +15,7 @@ from ...document import Document
 from ...parts import button, choices, entry, quiet
 from ..base import pop_up
 from ..fields import put_words
-from ..pages import number_box, put
+from ..pages import fill, number_box, put
 
 NEW = (
     ("Younger by 10 years", "younger", 10.0, "younger"), ("Older by 20 years", "older", 20.0, "older"),
@@ -65,11 +65,7 @@ class VersionsBar(QWidget):
         c = self.document.character
         if c is None:
             return
-        names = [("", c.name), *((v.id, v.title) for v in c.versions)]
-        if names != [(self.which.itemData(k), self.which.itemText(k)) for k in range(self.which.count())]:
-            self.which.clear()
-            for vid, title in names:
-                self.which.addItem(title, vid)
+        fill(self.which, [(c.name, ""), *((v.title, v.id) for v in c.versions)], self.document.version_id)
         for k, v in enumerate(c.versions, 1):
             self.which.setItemData(k, v.note, Qt.ItemDataRole.ToolTipRole)
         self.which.setCurrentIndex(max(0, self.which.findData(self.document.version_id)))

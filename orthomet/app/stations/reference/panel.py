@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ....core.gauges.reference import gauge_items
 from ...document import Document
 from ...gauges.list import GaugeList
-from ...parts import across, choices, down, soft
+from ...parts import across, choices, down, pile, soft
 from ..base import Panel
 from ..pages import PageSwitch, fill
 from .colours_page import ColoursPage
@@ -28,9 +28,7 @@ class ReferencePanel(Panel):
         self.top.addWidget(self.pages)
         self.top.addStretch(1)
         self.picture, self.idea, self.colours = PicturePage(), IdeaPage(), ColoursPage()
-        self.stack = QStackedWidget()
-        for w in (self._readings(), self.picture, self.idea, self.colours):
-            self.stack.addWidget(w)
+        self.stack = pile(self._readings(), self.picture, self.idea, self.colours)
         self.column.addWidget(self.stack, 1)
         self.pages.turned.connect(self._turn)
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QDoubleSpinBox, QLabel, QWidget
+from PySide6.QtWidgets import QLabel, QWidget
 
 from ....core.landmarks.own import DIVISORS, OwnSpan
 from ...parts import across, button, choices, entry
+from ..pages import fill, number_box
 
 
 class SpanBar(QWidget):
@@ -19,40 +20,24 @@ class SpanBar(QWidget):
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
-        row = across(QLabel("Own span"), owner=self, margins=(52, 0, 12, 10), spacing=None)
         self.name = entry("Name of the span", "What is it? Bun, shell, quiff…", 60)
         self.name.returnPressed.connect(self._keep)
-        row.addWidget(self.name, 1)
-        row.addWidget(QLabel("in"))
         self.by = choices("What the span is divided by")
-        row.addWidget(self.by)
-        self.usual = QDoubleSpinBox()
-        self.usual.setRange(0, 1000)
-        self.usual.setDecimals(2)
-        self.usual.setSingleStep(0.1)
+        tip = "What such a part usually measures: the plan exaggerates about it. Leave it out where nothing is usual"
+        self.usual = number_box(0, 1000, 0.1, 2, "", tip, lambda _: None)
         self.usual.setSpecialValueText("usual: not said")
         self.usual.setPrefix("usual ")
         self.usual.setAccessibleName("What is usual for it")
-        self.usual.setToolTip(
-            "What such a part usually measures: the plan exaggerates about it. Leave it out where nothing is usual"
-        )
-        row.addWidget(self.usual)
         self.keep = button("Keep", self._keep, "Keep the span as a reading of this character", strong=True)
-        row.addWidget(self.keep)
-        row.addWidget(button("Drop", self.dropped.emit, "Forget the span (Esc)"))
+        drop = button("Drop", self.dropped.emit, "Forget the span (Esc)")
+        items = (QLabel("Own span"), (self.name, 1), QLabel("in"), self.by, self.usual, self.keep, drop)
+        across(*items, owner=self, margins=(52, 0, 12, 10), spacing=None)
         self.hide()
 
     def ask(self, view: str, spans: tuple[OwnSpan, ...], stick: bool = False) -> None:
-        self.by.clear()
-        for key, words in DIVISORS.items():
-            if view == "front" or key == "hh":
-                self.by.addItem(words, key)
-        for s in spans:
-            if s.view == view:
-                self.by.addItem(f"lengths of “{s.name}”", f"own:{s.id}")
-        if stick:
-            self.by.addItem("lengths of the stick", "stick")
-        self.by.setCurrentIndex(max(0, self.by.findData("stick" if stick else "hh")))
+        rows = [(words, key) for key, words in DIVISORS.items() if view == "front" or key == "hh"]
+        rows += [(f"lengths of “{s.name}”", f"own:{s.id}") for s in spans if s.view == view]
+        fill(self.by, [*rows, ("lengths of the stick", "stick")] if stick else rows, "stick" if stick else "hh")
         self.name.clear()
         self.usual.setValue(0)
         self.show()

@@ -22,7 +22,7 @@ from ....core.swatches import merged
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...parts import across, button, down, entry, soft
+from ...parts import across, button, down, entry, put_in, soft
 from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
 from ..base import Station
@@ -95,20 +95,14 @@ class ReferenceStation(Station):
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
-        self.top_row.addWidget(self.which)
-        self.top_row.addWidget(self.view)
-        self.top_row.addStretch(1)
-        for w in (self.counts, self.find_face, self.start_over, self.confirm_all):
-            self.top_row.addWidget(w)
+        items = (self.counts, self.find_face, self.start_over, self.confirm_all)
+        put_in(self.top_row, self.which, self.view, ..., *items)
         self.top_line.spare = [self.counts, self.start_over]
 
     def _credit_bar(self) -> QWidget:
         bar = QWidget()
-        row = across(owner=bar, margins=(52, 0, 12, 10), spacing=None)
-        label = soft("Credit")
         self.credit = entry("Credit of this reference", "Who made this picture, and where it is from", 300, self._take_credit)
-        row.addWidget(label)
-        row.addWidget(self.credit, 1)
+        across(soft("Credit"), (self.credit, 1), owner=bar, margins=(52, 0, 12, 10), spacing=None)
         return bar
 
     def _connect(self, marking: Marking) -> None:

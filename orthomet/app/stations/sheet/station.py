@@ -126,7 +126,7 @@ class SheetStation(Station):
         words = ("School", "Size of", "is", "Paper", "Pencil")
         for label, w in zip(words, (self.school, self.start, self.head_mm, self.paper, self.pencil), strict=True):
             form.addLayout(_labelled(label, w))
-        self.lines = SchoolDials(self.school)
+        self.lines = SchoolDials(self.school, spacing=4)
         self.lines.began.connect(document.begin)
         self.lines.moved.connect(self._set_line)
         self.lines.settled.connect(document.commit)

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF
 from PySide6.QtGui import QPaintEvent
-from PySide6.QtWidgets import QFileDialog, QMenu, QStackedWidget, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
@@ -25,7 +25,7 @@ from ...gauges.legend import Entry, Legend, usual
 from ...gauges.list import GaugeList
 from ...gauges.marks import mark_look, mark_other, mark_shown
 from ...ledge import Hint
-from ...parts import across, choices, down, soft
+from ...parts import across, choices, down, pile, put_in, soft
 from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
 from ...theme.paint import hline, painting, text
@@ -104,16 +104,12 @@ class StylesStation(Station):
     def _build_head(self) -> None:
         self.which = choices("Style", "The style that is shown", slot=self.show_style)
         self.which.setMinimumWidth(190)
-        self.top_row.addWidget(self.which)
-        self.top_row.addStretch(1)
         self.bar = StylesBar(self.marking)
-        self.top_row.addWidget(self.bar, 4)
+        put_in(self.top_row, self.which, ..., (self.bar, 4))
 
     def _build_stage(self) -> None:
         self.board, self.pair_board = StyleBoard(), PairBoard(self.images)
-        self.stack = QStackedWidget()
-        for w in (self.board, self.sample_stage, self.pair_board):
-            self.stack.addWidget(w)
+        self.stack = pile(self.board, self.sample_stage, self.pair_board)
         self.strip = SampleStrip(self.images)
 
     def _build_panel(self) -> None:
@@ -123,25 +119,16 @@ class StylesStation(Station):
         self.panel.top.addWidget(self.pages)
         self.panel.top.addStretch(1)
         readings = QWidget()
-        column = down(owner=readings)
         self.periods = PeriodsNote()
         self.list = GaugeList("style")
         self.beside = choices("Compared with", "The style beside it")
         self.beside.setMinimumWidth(150)
         self.beside.activated.connect(self._choose_other)
         self.learned = soft()
-        row = across((self.learned, 1), margins=(PAD, 5, PAD, 6), spacing=None)
-        beside = soft("beside")
-        row.addWidget(beside)
-        row.addWidget(self.beside)
-        column.addWidget(self.periods)
-        column.addWidget(self.list, 1)
-        column.addWidget(Legend(LEGEND))
-        column.addLayout(row)
+        foot = across((self.learned, 1), soft("beside"), self.beside, margins=(PAD, 5, PAD, 6), spacing=None)
+        down(self.periods, (self.list, 1), Legend(LEGEND), foot, owner=readings)
         self.hand_page, self.about = HandPage(), AboutPage()
-        self.page_stack = QStackedWidget()
-        for w in (readings, self.hand_page, self.about):
-            self.page_stack.addWidget(w)
+        self.page_stack = pile(readings, self.hand_page, self.about)
         self.panel.column.addWidget(self.page_stack, 1)
 
     def _connect(self) -> None:
