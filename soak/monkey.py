@@ -269,7 +269,7 @@ class Monkey:
         self.desk.open_path(self._some_file())
 
     def _cast(self) -> None:
-        self.desk.step_cast(self.rng.choice((-1, 1)))
+        self.desk.cast.step(self.rng.choice((-1, 1)))
 
     def _size(self) -> None:
         self.window.resize(self.rng.randrange(900, 1700), self.rng.randrange(600, 1100))

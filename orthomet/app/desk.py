@@ -10,9 +10,9 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QPoint, QPointF, Qt, QTimer, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QDropEvent, QGuiApplication
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ..core.badges import badge
 from ..core.errors import OrthometError
@@ -20,15 +20,13 @@ from ..core.project.edits import (
     add_character,
     add_reference,
     new_id,
-    remove_character,
     rename_project,
-    set_character,
 )
 from ..core.project.journal import Recoverable, against_file, discard
 from ..core.project.model import Character, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
-from .character_dialog import CharacterDialog, asked
+from .cast import Cast
 from .document import Document
 from .filing import FILTER, Filing
 from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
@@ -39,7 +37,7 @@ from .rail import Rail
 from .recovery import RecoveryBar, look_for_kept_work
 from .shelf import Shelf
 from .stage.images import ImageStore
-from .stations.base import Station, pop_up
+from .stations.base import Station
 from .stations.fields import settle_focused
 from .stations.table import TABLE, Entry, Stations
 from .work import Work
@@ -62,6 +60,7 @@ class Desk(QObject):
         self.window, self._show, self.shelf, self.rail, self.ledge = window, show, shelf, rail, ledge
         self.document = Document(self, keep_journal)
         self.images = ImageStore(self.document, self)
+        self.cast = Cast(self.document, window)
         self.reading = Work(self, threads=2)
         self.work = Work(self)
         self.filing = Filing(self.document, window, self, lambda: self.may_leave())
@@ -88,11 +87,11 @@ class Desk(QObject):
         self.images.ready.connect(self.refresh)
         self.images.trouble.connect(lambda s: self.ledge.say(s, bad=True))
         self.rail.chosen.connect(self.go)
-        cast = self.shelf.cast
-        cast.chosen.connect(d.choose_character)
-        cast.add_wanted.connect(self.add_character)
-        cast.rename_wanted.connect(self.edit_character)
-        cast.menu_wanted.connect(self._cast_menu)
+        strip = self.shelf.cast
+        strip.chosen.connect(d.choose_character)
+        strip.add_wanted.connect(self.cast.add)
+        strip.rename_wanted.connect(self.cast.edit)
+        strip.menu_wanted.connect(self.cast.menu)
         self.filing.said.connect(self.ledge.say)
         self.landmarks.said.connect(self.ledge.say)
         self.filing.busy.connect(partial(self.ledge.busy, "files"))
@@ -160,12 +159,6 @@ class Desk(QObject):
         if lists is not None:
             lists.filter.setFocus()
             lists.filter.selectAll()
-
-    def step_cast(self, step: int) -> None:
-        ids = [c.id for c in self.document.project.characters]
-        c = self.document.character
-        if c and ids:
-            self.document.choose_character(ids[(ids.index(c.id) + step) % len(ids)])
 
     # ---- files
 
@@ -273,39 +266,6 @@ class Desk(QObject):
         e.acceptProposedAction()
         for source, name in found:
             self.add_picture(source, name)
-
-    # ---- cast
-
-    def add_character(self) -> None:
-        fields = asked(CharacterDialog("Add character", parent=self.window))
-        if fields is not None:
-            c = Character(id=new_id(), **fields)
-            if self.document.do("Add character", add_character(c)):
-                self.document.choose_character(c.id)
-
-    def edit_current_character(self) -> None:
-        c = self.document.character
-        if c is not None:
-            self.edit_character(c.id)
-
-    def edit_character(self, cid: str) -> None:
-        c = self.document.project.character(cid)
-        if c is None:
-            return
-        fields = asked(CharacterDialog(c.name, c.name, c.role, c.height_m, c.age, self.window))
-        if fields is not None:
-            self.document.do("Name and height", set_character(cid, **fields))
-
-    def remove_character(self) -> None:
-        c = self.document.character
-        if c:
-            self.document.do(f"Remove {c.name}", remove_character(c.id))
-
-    def _cast_menu(self, cid: str, at: QPointF) -> None:
-        menu = QMenu(self.window)
-        menu.addAction("Name, part, height, age…", partial(self.edit_character, cid))
-        menu.addAction("Remove character", lambda: self.document.do("Remove character", remove_character(cid)))
-        pop_up(menu, QPoint(round(at.x()), round(at.y())))
 
     # ---- recovery
 

@@ -87,12 +87,12 @@ class Menus(QObject):
 
     def _cast(self) -> None:
         m, d = self._menu("Cast"), self.desk
-        self._add(m, "Add character…", "Ctrl+Shift+N", d.add_character)
-        self._add(m, "Name, part, height, age…", "F2", d.edit_current_character)
-        self._add(m, "Next character", "Ctrl+Tab", partial(d.step_cast, 1))
-        self._add(m, "Previous character", "Ctrl+Shift+Tab", partial(d.step_cast, -1))
+        self._add(m, "Add character…", "Ctrl+Shift+N", d.cast.add)
+        self._add(m, "Name, part, height, age…", "F2", d.cast.edit)
+        self._add(m, "Next character", "Ctrl+Tab", partial(d.cast.step, 1))
+        self._add(m, "Previous character", "Ctrl+Shift+Tab", partial(d.cast.step, -1))
         m.addSeparator()
-        self._add(m, "Remove character", None, d.remove_character)
+        self._add(m, "Remove character", None, d.cast.remove)
 
     def _help(self) -> None:
         m, d = self._menu("Help"), self.desk

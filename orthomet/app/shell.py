@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import gc
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings
@@ -22,6 +24,18 @@ if TYPE_CHECKING:
 
 TITLE_BAR, FRAME = 38, 4
 """What a desktop's own frame takes of a window, logical pixels: with some to spare (own)."""
+
+
+@contextmanager
+def _no_rubbish_taken_out() -> Iterator[None]:
+    """Python deletes no forgotten objects, widgets among them, while this lasts."""
+    was = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was:
+            gc.enable()
 
 
 class Window(QMainWindow):
@@ -59,11 +73,8 @@ class Window(QMainWindow):
 
     def furnish(self, keep_journal: bool = True) -> Desk:
         """Build the document, the stations and the menus."""
-        gc.disable()  # what is loaded now stays: looking through it for rubbish would take a tenth of the time
-        try:
+        with _no_rubbish_taken_out():  # what is loaded now stays: looking through it would take a tenth of the time
             return self._furnish(keep_journal)
-        finally:
-            gc.enable()
 
     def _furnish(self, keep_journal: bool) -> Desk:
         from .desk import Desk
@@ -83,7 +94,8 @@ class Window(QMainWindow):
         self.rail.set_current(k)
 
     def apply_theme(self) -> None:
-        QGuiApplication.instance().setStyleSheet(stylesheet(theme.t))  # type: ignore[union-attr]
+        with _no_rubbish_taken_out():  # Qt walks through every widget there is, and one may not go meanwhile
+            QGuiApplication.instance().setStyleSheet(stylesheet(theme.t))  # type: ignore[union-attr]
         self._style_recovery()
         for w in self.findChildren(QWidget):
             w.update()

@@ -185,7 +185,7 @@ def test_words_typed_and_not_yet_taken_stay_with_their_character(demo: Any) -> N
     needs.selectAll()
     QTest.keyClicks(needs, "rings the bell")
     QTest.keyClick(needs, Qt.Key.Key_Tab, CTRL)  # the next character, the caret still in the words
-    desk.step_cast(1) if d.character.id == first.id else None
+    desk.cast.step(1) if d.character.id == first.id else None
     desk.flush()
     assert d.character.id == second.id
     assert d.project.characters[0].needs == "rings the bell" and d.project.characters[1].needs == second.needs
@@ -467,6 +467,6 @@ def test_a_point_asked_for_belongs_to_its_view(demo: Any) -> None:
     assert stage.place_next == "" and stage.anchor_wanted() == ""
     desk.station.refresh()
     stage.place_next = "own_zz_a"
-    desk.step_cast(1)
+    desk.cast.step(1)
     desk.flush()
     assert stage.place_next == ""

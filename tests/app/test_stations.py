@@ -203,15 +203,15 @@ def test_menus_save_open_and_rename(demo: Any, tmp_path: Path, monkeypatch: pyte
     ]
     monkeypatch.setattr(CharacterDialog, "exec", lambda self: 1)
     monkeypatch.setattr(CharacterDialog, "fields", lambda self: entered[0])
-    desk.add_character()
+    desk.cast.add()
     assert desk.document.character.name == "Stoker" and desk.document.character.age == 40
     entered.pop(0)
-    desk.edit_character(desk.document.character.id)
+    desk.cast.edit(desk.document.character.id)
     assert desk.document.character.height_m == 1.5
     entered.pop(0)
-    desk.edit_character(desk.document.character.id)
+    desk.cast.edit(desk.document.character.id)
     assert desk.document.character.name == "Stoker"  # a name is needed
-    desk.remove_character()
+    desk.cast.remove()
     assert len(desk.document.project.characters) == 4
     assert desk.save()
     desk.new_project()  # a save that has begun ends first

@@ -31,7 +31,7 @@ def styles(demo: Any) -> Any:
 
 def test_library_styles_are_compared_on_the_same_gauges(demo: Any, styles: Any) -> None:
     s, d = styles, demo.desk.document
-    assert s.study is None and not s.strip.isVisible() and s.shown_name == d.character.decisions.style
+    assert s.library.study is None and not s.strip.isVisible() and s.library.shown == d.character.decisions.style
     s.which.setCurrentIndex(s.which.findData("low-lantern"))
     s.which.activated.emit(s.which.currentIndex())
     row = s.list.rows["eye_width_fw"]
@@ -61,22 +61,22 @@ def test_a_value_is_dragged_and_follows_the_samples_again(demo: Any, styles: Any
     drag(row, a, a + QPointF(18, 0))
     demo.desk.flush()
     assert row.item.style > learned and row.item.by_hand and d.undo_label == "Style, gap between"
-    assert style_of_study(s.study).readings["eye_gap_ew"].mean == pytest.approx(row.item.style)
+    assert style_of_study(s.library.study).readings["eye_gap_ew"].mean == pytest.approx(row.item.style)
     QTest.keyClick(row, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
     demo.desk.flush()
     QTest.mouseDClick(row, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(QPointF(row.x_of(row.item.style), 12)))
     demo.desk.flush()
-    assert row.item.style == pytest.approx(learned) and not row.item.by_hand and s.study.rows == {}
+    assert row.item.style == pytest.approx(learned) and not row.item.by_hand and s.library.study.rows == {}
     signature = s.list.rows["eye_width_fw"]
     assert signature.item.signature and pixels(signature)
 
 
 def test_a_style_is_learned_from_drawings_that_are_dropped_and_marked(demo: Any, styles: Any, qtbot: Any, tmp_path: Path) -> None:
     s, d = styles, demo.desk.document
-    s.new_study()
-    assert s.study is not None and s.study.samples == () and "Add drawings" in s.learned.text()
+    s.library.new()
+    assert s.library.study is not None and s.library.study.samples == () and "Add drawings" in s.learned.text()
     demo.desk.open_path(picture_file(tmp_path))
-    qtbot.waitUntil(lambda: len(s.study.samples) == 1, timeout=8000)
+    qtbot.waitUntil(lambda: len(s.library.study.samples) == 1, timeout=8000)
     demo.desk.flush()
     stage = s.sample_stage
     assert s.stack.currentWidget() is stage and stage.placing == {}
@@ -84,19 +84,19 @@ def test_a_style_is_learned_from_drawings_that_are_dropped_and_marked(demo: Any,
     for x, y in ((150, 40), (150, 320), (208, 175)):
         QTest.mouseClick(stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(stage.to_screen(x, y)))
     demo.desk.flush()
-    (sample,) = s.study.samples
+    (sample,) = s.library.study.samples
     assert (
         len(sample.marks.points) > 40
         and State.ESTIMATED in sample.marks.states.values()
-        and style_of_study(s.study).readings == {}
+        and style_of_study(s.library.study).readings == {}
     )
     q = stage.to_screen(*sample.marks.points["stomion"])
     drag(stage, q, q + QPointF(0, 9))
     demo.desk.flush()
-    assert s.study.samples[0].marks.points["stomion"][1] > sample.marks.points["stomion"][1]
+    assert s.library.study.samples[0].marks.points["stomion"][1] > sample.marks.points["stomion"][1]
     s.bar.confirm_all.click()
     demo.desk.flush()
-    assert style_of_study(s.study).readings["mouth_station"].n == 1 and not s.bar.confirm_all.isVisible()
+    assert style_of_study(s.library.study).readings["mouth_station"].n == 1 and not s.bar.confirm_all.isVisible()
     QTest.keyClick(stage, Qt.Key.Key_Escape)
     QTest.keyClick(stage, Qt.Key.Key_Escape)
     demo.desk.flush()
@@ -104,7 +104,7 @@ def test_a_style_is_learned_from_drawings_that_are_dropped_and_marked(demo: Any,
     for _ in range(3):
         d.undo()
     demo.desk.flush()
-    assert s.study is not None and s.study.samples[0].marks.points == {}
+    assert s.library.study is not None and s.library.study.samples[0].marks.points == {}
 
 
 def test_samples_are_walked_and_taken_out(demo: Any, styles: Any, qtbot: Any) -> None:
@@ -120,20 +120,20 @@ def test_samples_are_walked_and_taken_out(demo: Any, styles: Any, qtbot: Any) ->
     assert s.samples.open_id == "sketch-2"
     s.bar.view.activated.emit(s.bar.view.findData("profile"))
     demo.desk.flush()
-    assert len(style_of_study(s.study).readings) and s.samples.current.marks.view == "profile"
+    assert len(style_of_study(s.library.study).readings) and s.samples.current.marks.view == "profile"
     d.undo()
     s.samples.remove("sketch-2")
     demo.desk.flush()
-    assert len(s.study.samples) == 7 and s.samples.current is None and s.stack.currentWidget() is s.board
+    assert len(s.library.study.samples) == 7 and s.samples.current is None and s.stack.currentWidget() is s.board
     s.strip.setFocus()
     for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Return):
         QTest.keyClick(s.strip, key)
-    assert s.samples.open_id == s.study.samples[2].id
+    assert s.samples.open_id == s.library.study.samples[2].id
 
 
 def test_find_face_lays_points_on_a_drawing(demo: Any, styles: Any, qtbot: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     s, d = styles, demo.desk.document
-    s.new_study()
+    s.library.new()
     image = next(r.image for r in d.project.characters[1].references)
     s.samples.add(image, "As drawn")
     demo.desk.flush()
@@ -154,15 +154,15 @@ def test_two_periods_are_told(demo: Any, styles: Any) -> None:
     demo.desk.flush()
     assert not s.periods.isVisible()
     late = []
-    for k, sample in enumerate(s.study.samples):
+    for k, sample in enumerate(s.library.study.samples):
         p = {
             n: (x, y + 45 if n.startswith(("stomion", "cheilion", "labiale", "alare", "subnasale")) else y)
             for n, (x, y) in sample.marks.points.items()
         }
         late.append(Drawing(id=f"late-{k}", name="Late", image=sample.image, marks=sample.marks.model_copy(update={"points": p})))
-    d.do("More", set_study("lamp-room", samples=(*s.study.samples, *late)))
+    d.do("More", set_study("lamp-room", samples=(*s.library.study.samples, *late)))
     demo.desk.flush()
-    assert two_periods_in(s.study) and s.periods.isVisible()
+    assert two_periods_in(s.library.study) and s.periods.isVisible()
 
 
 def test_my_hand_is_read_off_the_pairs(demo: Any, styles: Any, qtbot: Any) -> None:
@@ -206,7 +206,7 @@ def test_what_no_ruler_sees_is_written_down(demo: Any, styles: Any) -> None:
     page.remark.settle()
     page.source.setText("own sketchbooks")
     page.source.editingFinished.emit()
-    study = s.study
+    study = s.library.study
     assert (study.title, study.note, study.source) == ("Lamp room, second winter", "Owl-eyed", "own sketchbooks")
     assert study.checklist[question] == "thin, tapering"
     demo.desk.flush()
@@ -214,7 +214,7 @@ def test_what_no_ruler_sees_is_written_down(demo: Any, styles: Any) -> None:
     line.editingFinished.emit()
     page.title.setText("  ")
     page.title.editingFinished.emit()
-    assert question not in s.study.checklist and s.study.title == "Lamp room, second winter" == page.title.text()
+    assert question not in s.library.study.checklist and s.library.study.title == "Lamp room, second winter" == page.title.text()
     s.show_style("low-lantern")
     assert not page.title.isEnabled() and page.shipped.isVisible() and page.title.text() == "Low lantern"
     s.pages.show_page(READINGS)
@@ -226,26 +226,26 @@ def test_styles_are_copied_saved_opened_and_removed(
     s, d = styles, demo.desk.document
     s.show_style("low-lantern")
     s.bar.copy.click()
-    assert s.study.title == "Low lantern, mine" and s.list.rows["eye_width_fw"].item.free
+    assert s.library.study.title == "Low lantern, mine" and s.list.rows["eye_width_fw"].item.free
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "mine.json"), ""))
-    s.export_style()
+    pick(demo, "Save this style as…")
     body = json.loads((tmp_path / "mine.json").read_text())
     assert body["name"] == "low-lantern-mine" and body["readings"]["eye_width_fw"]["mean"] == 0.3
     demo.desk.go_named("Plan")
     assert demo.desk.open_path(str(tmp_path / "mine.json"))
     assert demo.desk.station is s and len(d.project.studies) == 3
     s.bar.toward.click()
-    name = s.shown_name
+    name = s.library.shown
     assert d.character.decisions.style == name
     pick(demo, "Remove this style")
     demo.desk.flush()
-    assert len(d.project.studies) == 2 and d.character.decisions.style != name and s.shown_name != name
+    assert len(d.project.studies) == 2 and d.character.decisions.style != name and s.library.shown != name
     (tmp_path / "bad.json").write_text('{"name": "x", "title": "X", "readings": {"nonsense": {"mean": 1}}}')
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "bad.json"), ""))
-    s.import_style()
+    pick(demo, "Open a style file…")
     assert demo.ledge.bad and "nonsense" in demo.ledge.sentence and len(d.project.studies) == 2
-    s.new_study()
-    s.export_style()
+    s.library.new()
+    pick(demo, "Save this style as…")
     assert demo.ledge.bad and "says nothing yet" in demo.ledge.sentence
     assert save(d, tmp_path / "p.orthomet")
     from orthomet.core.project.store import read
@@ -260,13 +260,13 @@ def test_landmark_files_go_to_the_open_sample(demo: Any, styles: Any) -> None:
     before = d.character.reference
     assert demo.desk.open_path(str(OUT / "sketch-5.json"))
     assert (
-        s.samples.current.marks.points["stomion"] == s.study.samples[4].marks.points["stomion"]
+        s.samples.current.marks.points["stomion"] == s.library.study.samples[4].marks.points["stomion"]
         and d.character.reference == before
     )
     assert s.landmarks_here().points == s.samples.current.marks.points
     s.samples.close()
-    assert s.landmarks_here() is None and s.take_landmarks(s.study.samples[0].marks.landmarks()) is None
-    assert not s.take_picture("nothing", "x") and isinstance(s.study.samples[0].image, Image)
+    assert s.landmarks_here() is None and s.take_landmarks(s.library.study.samples[0].marks.landmarks()) is None
+    assert not s.take_picture("nothing", "x") and isinstance(s.library.study.samples[0].image, Image)
 
 
 @pytest.mark.parametrize("name", ["day", "night"])

@@ -299,7 +299,7 @@ def test_landmark_trouble_is_shown_where_it_happens(demo: Any) -> None:
 
 def test_cast_credit_and_school(demo: Any) -> None:
     d, station = demo.desk.document, demo.desk.stations.named("Reference")
-    demo.desk.step_cast(1)
+    demo.desk.cast.step(1)
     assert d.character.id == "lorn"
     demo.desk.flush()
     station.credit.setText("someone else")

@@ -2,12 +2,25 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 
+from ..plan.plan import Plan
+from ..proportions.norms import Norm
 from ..proportions.registry import front_registry
 from ..styles.schools import School, departures
 
 MOST_TOLD = 6
+UNKNOWN_REACH = 0.15
+"""Half the band where no norm tells a spread (own)."""
+
+
+def triangle(plan: Plan, style: Plan, against: Norm) -> tuple[float, float, float]:
+    """The plan's triangle of eyes and chin, and the band of its style: two spreads about the style's own."""
+    i = plan.registry.index["eye_chin_triangle"]
+    middle, sd = float(style.values[i]), float(against.sd[i])
+    reach = 2 * sd if math.isfinite(sd) else UNKNOWN_REACH
+    return float(plan.values[i]), middle - reach, middle + reach
 
 
 def triangle_words(here: float, low: float, high: float) -> str:

@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
 from ....core.export.page import page
-from ....core.features.choices import FaceMark
-from ....core.features.expression import NEUTRAL, Expression, expressions
-from ....core.features.from_reference import hair_of_reference
-from ....core.features.table import feature, features
+from ....core.features.expression import expressions
+from ....core.features.table import feature
+from ....core.gauges.schooled import triangle
 from ....core.head.body import Body, Wear, body
 from ....core.head.drawn import picture
 from ....core.head.scene import Scene, scene_of
@@ -24,14 +21,6 @@ from ....core.head.shares import shares
 from ....core.head.turnaround import expression_sheet, turnaround
 from ....core.landmarks.turn import Turn
 from ....core.picture import Picture
-from ....core.project.edits import (
-    choose_school,
-    decide,
-    set_character,
-    set_features,
-    set_school_line,
-)
-from ....core.project.model import Character
 from ....core.styles.schools import school
 from ...ask import ask_where
 from ...document import Document
@@ -41,6 +30,7 @@ from ...render import KINDS
 from ...stage.images import ImageStore
 from ..base import Panel, Station, export_folder
 from ..pages import PageSwitch
+from .edits import HeadEdits
 from .expression_page import ExpressionPage
 from .features_page import MARKS, FeaturesPage
 from .guides_page import GuidesPage
@@ -51,8 +41,6 @@ from .tiles import VIEWS, expression_tiles, variant_tiles, view_tiles
 from .turn_page import TurnPage
 
 TURN, GUIDES, FEATURES, FACE, LIGHT = range(5)
-GAZE_REACH = 32.0
-"""Degrees the eyes turn at the end of the gaze dial (from memory of common values: 30–35° in comfort)."""
 
 
 class HeadStation(Station):
@@ -65,6 +53,7 @@ class HeadStation(Station):
         self.schooled = False
         """Whether the school's lines stand in for the plan's own."""
         self.feature = "eyes"
+        self.edits = HeadEdits(document)
         self._kept: tuple[object, Scene] | None = None
         self.stage, self.strip = HeadStage(), TileStrip()
         self.page, self.guides, self.features = TurnPage(), GuidesPage(), FeaturesPage()
@@ -72,7 +61,7 @@ class HeadStation(Station):
         self.who = soft()
         self.hair_offer = button(
             "Hair from the reference",
-            self._take_hair,
+            self.edits.take_hair,
             "Dress the head in the mass, lift and parting that were measured",
             strong=True,
         )
@@ -94,7 +83,7 @@ class HeadStation(Station):
             self.action("Skull under the hair", "K", self.page.skull.toggle),
             self.action("Play the school’s steps", "P", self._play),
             self.action("Shadow shapes", "L", self.light.on.toggle),
-            self.action("Face at rest", "", lambda: self._wear("At rest", NEUTRAL)),
+            self.action("Face at rest", "", self.edits.rest),
             self.action("Export this view…", "Ctrl+E", self._export),
             self.action(
                 "Export a turnaround…", "Ctrl+Shift+E", self._export_turnaround, "Seven views in a row on common level lines"
@@ -112,22 +101,20 @@ class HeadStation(Station):
         self.page.export_wanted.connect(self._export)
         self.page.turnaround_wanted.connect(self._export_turnaround)
         self.page.chin_began.connect(lambda: d.begin("Chin back or forward"))
-        self.page.chin_moved.connect(lambda v: self._preview(lambda c: decide(c.id, chin_forward=round(v, 3))))
+        self.page.chin_moved.connect(self.edits.chin)
         self.guides.school_chosen.connect(self._school)
         self.guides.setting_began.connect(d.begin)
-        self.guides.setting_moved.connect(self._setting)
+        self.guides.setting_moved.connect(self.edits.line)
         self.features.feature_chosen.connect(self._show_feature)
         self.features.began.connect(d.begin)
-        self.features.moved.connect(self._parameter)
-        self.features.uneven_moved.connect(self._uneven)
-        self.features.absent_chosen.connect(self._absent)
-        self.features.marks_changed.connect(self._marks)
+        self.features.moved.connect(self.edits.parameter)
+        self.features.uneven_moved.connect(self.edits.uneven)
+        self.features.absent_chosen.connect(self.edits.absent)
+        self.features.marks_changed.connect(self.edits.marks)
         self.face.began.connect(d.begin)
-        self.face.moved.connect(
-            lambda k, v: self._preview(lambda c: set_character(c.id, expression=_with_dial(c.expression, k, v)))
-        )
-        self.face.rest_wanted.connect(lambda: self._wear("At rest", NEUTRAL))
-        self.face.viewer_wanted.connect(self._look_at_viewer)
+        self.face.moved.connect(self.edits.expression_dial)
+        self.face.rest_wanted.connect(self.edits.rest)
+        self.face.viewer_wanted.connect(lambda: self.edits.look_at_viewer(self.turn))
         self.face.sheet_wanted.connect(self._export_expressions)
         for dropped in (self.page.chin_dropped, self.guides.setting_dropped, self.features.dropped, self.face.dropped):
             dropped.connect(d.commit)
@@ -193,78 +180,14 @@ class HeadStation(Station):
         if isinstance(value, Turn):
             self.look_from(value)
         elif c is not None and self.pages.currentIndex() == FACE:
-            self._wear(f"Expression, {value}", expressions()[str(value)])
+            self.edits.wear(f"Expression, {value}", expressions()[str(value)])
         elif c is not None:
-            v = next(v for v in feature(self.feature).variants if v.name == value)
-            self._do(
-                f"{feature(self.feature).words}, {v.name}",
-                set_features(c.id, lambda f: f.with_values(self.feature, v.set).with_absent(self.feature, False)),
-            )
-
-    # ---- decisions
-
-    def _do(self, label: str, edit: Any) -> None:
-        self.document.do(label, edit)
-
-    def _preview(self, edit: Callable[[Character], Any]) -> None:
-        c = self.document.character
-        if c is not None:
-            self.document.preview(edit(c))
+            self.edits.variant(self.feature, str(value))
 
     def _school(self, name: str) -> None:
         self.schooled = bool(name)
-        c = self.document.character
-        if c is not None and name and name != self.document.decisions().school:
-            self._do("Guide school", choose_school(c.id, name))
-        else:
+        if not self.edits.school(name):
             self.refresh()
-
-    def _setting(self, key: str, value: float) -> None:
-        self._preview(lambda c: set_school_line(c.id, key, value))
-
-    def _parameter(self, key: str, parameter: str, value: float) -> None:
-        self._preview(lambda c: set_features(c.id, lambda f: f.with_value(key, parameter, round(value, 4))))
-
-    def _uneven(self, key: str, value: float) -> None:
-        now = {k: v for k, v in self.document.decisions().uneven.items() if k != key}
-        chosen = {**now, key: round(value, 4)} if abs(value) > 1e-4 else now
-        self._preview(lambda c: decide(c.id, uneven=chosen))
-
-    def _absent(self, key: str, gone: bool) -> None:
-        c = self.document.character
-        if c is not None and key in features():
-            self._do(
-                f"{feature(key).words} {'left out' if gone else 'drawn'}", set_features(c.id, lambda f: f.with_absent(key, gone))
-            )
-
-    def _marks(self, label: str, marks: tuple[FaceMark, ...]) -> None:
-        c = self.document.character
-        if c is not None:
-            self._do(label, set_features(c.id, lambda f: f.with_marks(marks)))
-
-    def _wear(self, label: str, e: Expression) -> None:
-        c = self.document.character
-        if c is not None:
-            self._do(label, set_character(c.id, expression=e))
-
-    def _look_at_viewer(self) -> None:
-        """The eyes turn back by as much as the head is turned, as far as eyes go."""
-        c = self.document.character
-        if c is None:
-            return
-        x, y = (max(-1.0, min(1.0, a / GAZE_REACH)) for a in (-self.turn.yaw, self.turn.pitch))
-        self._wear("Look at the viewer", c.expression.model_copy(update={"gaze_x": round(x, 3), "gaze_y": round(y, 3)}))
-
-    def _hair_offered(self) -> dict[str, float]:
-        """What the reference shows of hair that the head does not wear yet."""
-        c = self.document.character
-        return hair_of_reference(self.document.measured().table, c.features) if c is not None else {}
-
-    def _take_hair(self) -> None:
-        c, found = self.document.character, self._hair_offered()
-        if c is not None and found:
-            values = {**c.features.of("hair"), **found}
-            self.document.do("Hair from the reference", set_features(c.id, lambda f: f.with_values("hair", values)))
 
     # ---- files
 
@@ -303,7 +226,7 @@ class HeadStation(Station):
         s = self._scene(b)
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
-        self.hair_offer.setVisible(bool(self._hair_offered()))
+        self.hair_offer.setVisible(bool(self.edits.hair_offered()))
         self.stage.show_head(self._drawn(s), self.turn)
         shown = self.pages.currentIndex()
         if shown == TURN:
@@ -312,7 +235,13 @@ class HeadStation(Station):
         elif shown == GUIDES:
             norm = dict(zip(plan.registry.keys, self.document.norm().mean.tolist(), strict=True))
             shown_school = school(d.school) if self.schooled else None
-            self.guides.set_content(shown_school, d.school_settings, plan.table, norm, self._triangle())
+            self.guides.set_content(
+                shown_school,
+                d.school_settings,
+                plan.table,
+                norm,
+                triangle(plan, self.document.pure(self.document.toward()), self.document.norm()),
+            )
         elif shown == FEATURES and c is not None:
             self.features.set_content(self.feature, c.features, d.uneven)
         elif shown == FACE and c is not None:
@@ -337,16 +266,6 @@ class HeadStation(Station):
         else:
             self.strip.set_tiles("The head from seven sides", partial(view_tiles, b), self.turn, ("views", b), rest)
 
-    def _triangle(self) -> tuple[float, float, float]:
-        """The plan's triangle, and the band of its style: two spreads about the style's own."""
-        key = "eye_chin_triangle"
-        i = self.document.plan().registry.index[key]
-        style = self.document.pure(self.document.toward())
-        n = self.document.norm()
-        middle, sd = float(style.values[i]), float(n.sd[i])
-        reach = 2 * sd if math.isfinite(sd) else 0.15
-        return float(self.document.plan().values[i]), middle - reach, middle + reach
-
     def hint(self) -> Hint:
         return [("Drag", "to turn the head"), ("Shift-drag", "rolls it"), ("Arrows", "5°, with Shift 15°"), ("[ ]", "walk the views"),
                 ("Double-click", "front"), ("G H K L", "guides, hidden, skull, light")]  # fmt: skip
@@ -358,7 +277,3 @@ class HeadStation(Station):
             f"{t.yaw:+.0f}°, {t.pitch:+.0f}°".replace("-", "−"),
             f"roll {t.roll:+.0f}°".replace("-", "−") if t.roll else "",
         )
-
-
-def _with_dial(e: Expression, key: str, value: float) -> Expression:
-    return e.model_copy(update={key: round(value, 3)})

@@ -8,17 +8,14 @@ from PySide6.QtCore import QPoint, QPointF, QRectF
 from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
-from ....core.datafiles import parse, read_text
-from ....core.errors import OrthometError
 from ....core.gauges.styles import style_items
-from ....core.plan.decisions import Decisions
-from ....core.project.edits import add_study, decide, leave_out, new_id, remove_study, set_study
+from ....core.project.edits import leave_out, set_study
 from ....core.project.model import Image, Study
 from ....core.proportions.norms import norm_over
 from ....core.proportions.views import registry_of
-from ....core.studies import study_of_style, style_file, two_periods_in
+from ....core.studies import style_file, two_periods_in
 from ....core.styles.learn import FEWEST_FOR_SPREAD
-from ....core.styles.library import MAX_STYLE_BYTES, Style, StyleRow
+from ....core.styles.library import Style
 from ...ask import ask_where
 from ...document import Document
 from ...gauges.legend import Entry, Legend, usual
@@ -37,6 +34,7 @@ from .about_page import AboutPage
 from .bar import StylesBar
 from .board import StyleBoard
 from .hand_page import HandPage
+from .library import Library
 from .pairs import PairBoard
 from .samples import Samples
 from .strip import SampleStrip
@@ -74,8 +72,8 @@ class StylesStation(Station):
 
     def __init__(self, document: Document, images: ImageStore, parent: QWidget | None = None):
         super().__init__(document, images, parent)
-        self.shown_name, self.other_name = "", "measured-adult"
-        self.samples = Samples(document, lambda: self.study, self.new_study)
+        self.library, self.other_name = Library(document), "measured-adult"
+        self.samples = Samples(document, lambda: self.library.study, self.library.new)
         self.sample_stage = AskingStage("drawing")
         self.marked = self.marking = Marking(self, self.sample_stage, self.samples.source)
         self._build_head()
@@ -87,16 +85,16 @@ class StylesStation(Station):
         self.setFocusProxy(self.board)
         self._connect()
         self._actions = [
-            self.action("New style from drawings", "Ctrl+Shift+Y", self.new_study),
-            self.action("Edit a copy of this style", "", self.copy_style),
-            self.action("Open a style file…", "", self.import_style),
-            self.action("Save this style as…", "", self.export_style),
+            self.action("New style from drawings", "Ctrl+Shift+Y", self.library.new),
+            self.action("Edit a copy of this style", "", self.library.copy),
+            self.action("Open a style file…", "", self._import),
+            self.action("Save this style as…", "", self._export),
             self.action("Plan this character toward it", "Ctrl+Return", self._strong),
             *self.marking.actions("find", "seed", "group", "other side"),
             self.action("Next sample drawing", "PgDown", partial(self.samples.step, 1)),
             self.action("Previous sample drawing", "PgUp", partial(self.samples.step, -1)),
             *self.marking.actions("view"),
-            self.action("Remove this style", "", self._remove),
+            self.action("Remove this style", "", self.library.remove),
         ]
 
     # ---- building
@@ -133,10 +131,11 @@ class StylesStation(Station):
 
     def _connect(self) -> None:
         d = self.document
-        bar, samples = self.bar, self.samples
+        bar, samples, lib = self.bar, self.samples, self.library
         for signal, slot in (
-            (bar.plan_toward, self.plan_toward), (bar.copied, self.copy_style), (bar.new, self.new_study), (bar.opened, self.import_style),
-            (bar.saved, self.export_style), (bar.done, samples.close), (self.sample_stage.left, samples.close), (samples.turned, self._turn_sample),
+            (bar.plan_toward, lib.plan_toward), (bar.copied, lib.copy), (bar.new, lib.new), (bar.opened, self._import), (bar.saved, self._export),
+            (bar.done, samples.close), (self.sample_stage.left, samples.close), (samples.turned, self._turn_sample),
+            (lib.made, self.show_style), (lib.said, self.say),
         ):  # fmt: skip
             signal.connect(slot)
         self.strip.opened.connect(self.samples.open)
@@ -145,26 +144,18 @@ class StylesStation(Station):
         self.pages.turned.connect(self._turn_page)
         self.list.hovered.connect(self._hover)
         self.list.mark_began.connect(lambda key: d.begin(f"Style, {self._label(key)}"))
-        self.list.mark_moved.connect(self._set_value)
+        self.list.mark_moved.connect(lib.set_value)
         self.list.mark_dropped.connect(lambda key: d.commit())
-        self.list.released.connect(self._follow_samples)
-        self.about.changed.connect(lambda label, fields: self.study and d.do(label, set_study(self.study.id, **fields)))
+        self.list.released.connect(lambda key: lib.follow_samples(key, self._label(key)))
+        self.about.changed.connect(lambda label, fields: lib.study and d.do(label, set_study(lib.study.id, **fields)))
         self.pair_board.toggled.connect(lambda key, on: d.do("Pairs of my hand", leave_out(key, not on)))
         self.pair_board.opened.connect(self._open_pair)
 
     # ---- what is shown
 
-    @property
-    def study(self) -> Study | None:
-        return next((s for s in self.document.project.studies if s.name == self.shown_name), None)
-
-    def _style(self, name: str) -> Style:
-        known = {s.name: s for s in self.document.styles()}
-        return known.get(name) or known[Decisions().style]
-
     def show_style(self, name: str) -> None:
-        if name != self.shown_name:
-            self.shown_name, self.samples.open_id = name, ""
+        if name != self.library.shown:
+            self.library.shown, self.samples.open_id = name, ""
         self.refresh()
 
     def _choose_other(self, i: int) -> None:
@@ -173,37 +164,16 @@ class StylesStation(Station):
 
     # ---- edits
 
-    def new_study(self) -> Study | None:
-        study = Study(id=new_id(), title=f"New style {len(self.document.project.studies) + 1}")
-        return self._add(study, "New style")
-
-    def _add(self, study: Study, label: str) -> Study | None:
-        if not self.document.do(label, add_study(study)):
-            return None
-        self.show_style(study.name)
-        return study
-
-    def copy_style(self) -> None:
-        shown = self._style(self.shown_name)
-        study = study_of_style(new_id(), shown)
-        self._add(study.model_copy(update={"title": f"{study.title[:70]}, mine"}), "Copy style")
-
-    def import_style(self) -> None:
+    def _import(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Open a style file", "", "Style files (*.json)")
         if path:
             self.open_file(path)
 
     def open_file(self, path: str) -> bool:
-        """Take a style file into the project. False, with a sentence told, when it is none."""
-        try:
-            found = parse(Style, read_text(path, MAX_STYLE_BYTES, "a style"), path.rsplit("/", 1)[-1])
-        except OrthometError as e:
-            self.say.emit(str(e), True)
-            return False
-        return self._add(study_of_style(new_id(), found), "Open style") is not None
+        return self.library.open(path)
 
-    def export_style(self) -> None:
-        shown = self._style(self.shown_name)
+    def _export(self) -> None:
+        shown = self.library.style
         if not shown.readings:
             self.say.emit("This style says nothing yet: add drawings and confirm their points first.", True)
             return
@@ -211,34 +181,12 @@ class StylesStation(Station):
         if path:
             self.write_text(path, style_file(shown), "Style written to {}.")
 
-    def plan_toward(self) -> None:
-        c = self.document.character
-        if c and self.document.do("Style", decide(c.id, style=self.shown_name)):
-            self.say.emit(f"{c.name} is planned toward “{self._style(self.shown_name).title}”.", False)
-
     def _strong(self) -> None:
-        """Ctrl+Return: the strong button of the head, whichever shows."""
-        self.marking.confirm_all() if self.samples.current else self.plan_toward()
-
-    def _remove(self) -> None:
-        if self.study:
-            self.document.do(f"Remove {self.study.title}", remove_study(self.study.id))
+        """Ctrl+Return: the strong button of the top row, whichever shows."""
+        self.marking.confirm_all() if self.samples.current else self.library.plan_toward()
 
     def _label(self, key: str) -> str:
         return self.list.rows[key].item.label.lower()
-
-    def _set_value(self, key: str, value: float) -> None:
-        study = self.study
-        if study:
-            old = study.rows.get(key)
-            row = StyleRow(mean=value, sd=old.sd if old else None, n=old.n if old else None)
-            self.document.preview(set_study(study.id, rows={**study.rows, key: row}))
-
-    def _follow_samples(self, key: str) -> None:
-        study = self.study
-        if study and key in study.rows:
-            rest = {k: r for k, r in study.rows.items() if k != key}
-            self.document.do(f"Follow the samples, {self._label(key)}", set_study(study.id, rows=rest))
 
     def _sample_menu(self, did: str, at: QPointF) -> None:
         menu = QMenu(self)
@@ -286,13 +234,14 @@ class StylesStation(Station):
     def refresh(self) -> None:
         offered = self.document.styles()
         names = [s.name for s in offered]
-        if self.shown_name not in names:
-            self.shown_name = self.document.toward().name
+        if self.library.shown not in names:
+            self.library.shown = self.document.toward().name
         if self.other_name not in names:
             self.other_name = "measured-adult"
-        for box, name in ((self.which, self.shown_name), (self.beside, self.other_name)):
+        for box, name in ((self.which, self.library.shown), (self.beside, self.other_name)):
             fill(box, [(s.title, s.name) for s in offered], name)
-        shown, other, study = self._style(self.shown_name), self._style(self.other_name), self.study
+        lib = self.library
+        shown, other, study = lib.style, lib.named(self.other_name), lib.study
         if self.samples.current is None:
             self.samples.open_id = ""
         page, sample = self.pages.group.checkedId(), self.samples.current
@@ -303,7 +252,7 @@ class StylesStation(Station):
         if sample:
             self.bar.show_sample(sample)
         else:
-            self.bar.show_library(self.document.character, self.shown_name)
+            self.bar.show_library(self.document.character, self.library.shown)
             self.board.set_content((self.document.pure(shown), self.document.pure(other)), (shown.title, other.title))
         self.strip.setVisible(study is not None and not (page == HAND and sample is None))
         self.strip.set_content(study.samples if study else (), self.samples.open_id)
@@ -331,7 +280,7 @@ class StylesStation(Station):
             return [("Drag", "a point"), ("Enter", "confirm, next"), ("Shift+Enter", "confirm the group"), ("PgDown", "next drawing"), ("Esc", "done")]  # fmt: skip
         if self.pages.group.checkedId() == HAND:
             return [("Click", "a tick to leave a pair out"), ("Double-click", "opens it at Check"), ("Arrows, Space", "by keys")]
-        if self.study is None:
+        if self.library.study is None:
             return [("Hover", "a row to see it on both heads"), ("Ctrl+Shift+Y", "new style from drawings")]
         again = ("Double-click", "follows the samples again")
         return [("Drop", "drawings by one hand"), ("Drag", "a square to set a value"), again]

@@ -1,0 +1,99 @@
+"""What is decided at the Head: features, unevenness, marks, expression, the lines of a school. Nothing here is drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from ....core.features.choices import FaceMark, FeatureChoices
+from ....core.features.expression import NEUTRAL, Expression
+from ....core.features.from_reference import hair_of_reference
+from ....core.features.table import feature, features
+from ....core.landmarks.turn import Turn
+from ....core.project.edits import Edit, choose_school, decide, set_character, set_features, set_school_line
+from ....core.project.model import Character
+from ...document import Document
+
+GAZE_REACH = 32.0
+"""Degrees the eyes turn at the end of the gaze dial (from memory of common values: 30–35° in comfort)."""
+
+
+class HeadEdits:
+    """Each becomes an edit of the open character; nothing while there is none."""
+
+    def __init__(self, document: Document):
+        self.document = document
+
+    def _do(self, label: str, edit: Callable[[Character], Edit]) -> None:
+        c = self.document.character
+        if c is not None:
+            self.document.do(label, edit(c))
+
+    def _preview(self, edit: Callable[[Character], Edit]) -> None:
+        c = self.document.character
+        if c is not None:
+            self.document.preview(edit(c))
+
+    def _features(self, label: str, change: Callable[[FeatureChoices], FeatureChoices]) -> None:
+        self._do(label, lambda c: set_features(c.id, change))
+
+    # ---- while a dial is held
+
+    def chin(self, forward: float) -> None:
+        self._preview(lambda c: decide(c.id, chin_forward=round(forward, 3)))
+
+    def line(self, key: str, value: float) -> None:
+        """A line a guide school lets one choose."""
+        self._preview(lambda c: set_school_line(c.id, key, value))
+
+    def parameter(self, key: str, parameter: str, value: float) -> None:
+        self._preview(lambda c: set_features(c.id, lambda f: f.with_value(key, parameter, round(value, 4))))
+
+    def uneven(self, key: str, value: float) -> None:
+        now = {k: v for k, v in self.document.decisions().uneven.items() if k != key}
+        chosen = {**now, key: round(value, 4)} if abs(value) > 1e-4 else now
+        self._preview(lambda c: decide(c.id, uneven=chosen))
+
+    def expression_dial(self, key: str, value: float) -> None:
+        self._preview(lambda c: set_character(c.id, expression=c.expression.model_copy(update={key: round(value, 3)})))
+
+    # ---- at once
+
+    def school(self, name: str) -> bool:
+        """Another guide school; False where it is the one already."""
+        if self.document.character is None or not name or name == self.document.decisions().school:
+            return False
+        self._do("Guide school", lambda c: choose_school(c.id, name))
+        return True
+
+    def variant(self, key: str, name: str) -> None:
+        v = next(v for v in feature(key).variants if v.name == name)
+        self._features(f"{feature(key).words}, {v.name}", lambda f: f.with_values(key, v.set).with_absent(key, False))
+
+    def absent(self, key: str, gone: bool) -> None:
+        if key in features():
+            self._features(f"{feature(key).words} {'left out' if gone else 'drawn'}", lambda f: f.with_absent(key, gone))
+
+    def marks(self, label: str, marks: tuple[FaceMark, ...]) -> None:
+        self._features(label, lambda f: f.with_marks(marks))
+
+    def wear(self, label: str, e: Expression) -> None:
+        self._do(label, lambda c: set_character(c.id, expression=e))
+
+    def rest(self) -> None:
+        self.wear("At rest", NEUTRAL)
+
+    def look_at_viewer(self, turn: Turn) -> None:
+        """The eyes turn back by as much as the head is turned, as far as eyes go."""
+        x, y = (round(max(-1.0, min(1.0, a / GAZE_REACH)), 3) for a in (-turn.yaw, turn.pitch))
+        gaze = {"gaze_x": x, "gaze_y": y}
+        self._do("Look at the viewer", lambda c: set_character(c.id, expression=c.expression.model_copy(update=gaze)))
+
+    def hair_offered(self) -> Mapping[str, float]:
+        """What the reference shows of hair that the head does not wear yet."""
+        c = self.document.character
+        return hair_of_reference(self.document.measured().table, c.features) if c is not None else {}
+
+    def take_hair(self) -> None:
+        found = self.hair_offered()
+        if found:
+            self._features("Hair from the reference", lambda f: f.with_values("hair", {**f.of("hair"), **found}))
