@@ -125,7 +125,7 @@ class PageSwitch(QWidget):
 
 
 def fill(box: QComboBox, rows: Sequence[tuple[str, Hashable]], chosen: Hashable) -> None:
-    """Words and what they stand for in a list to choose from, and the one that is chosen; an open list is left alone."""
+    """Words and what they stand for in a list to choose from, and the one that is chosen."""
     if [(box.itemText(k), box.itemData(k)) for k in range(box.count())] != list(rows):
         box.clear()
         for words, key in rows:
