@@ -91,7 +91,7 @@ class Document(QObject, Derived, metaclass=_Both):
 
     def choose_character(self, cid: str) -> None:
         if cid != self._character_id:
-            self.leave()
+            self.settle()
             self._character_id, self._version_id = cid, ""
             self.changed.emit()
 
@@ -110,13 +110,13 @@ class Document(QObject, Derived, metaclass=_Both):
 
     def choose_version(self, vid: str) -> None:
         if vid != self._version_id:
-            self.leave()
+            self.settle()
             self._version_id = vid
             self.changed.emit()
 
     def choose_drawing(self, did: str) -> None:
         if did != self._drawing_id:
-            self.leave()
+            self.settle()
             self._drawing_id = did
             self.changed.emit()
 
@@ -215,8 +215,12 @@ class Document(QObject, Derived, metaclass=_Both):
                 self.trouble.emit(
                     f"{path.name} is open in another window. You can look and try; save under another name to keep changes."
                 )
-        for sentence in (*stored.told, *strange):
-            self.trouble.emit(sentence)
+        told = (*stored.told, *strange)
+        for sentence in told:
+            log.warning("%s", sentence)
+        if told:
+            more = f" And {len(told) - 2} more, which the log lists." if len(told) > 2 else ""
+            self.trouble.emit(" ".join(told[:2]) + more)
         self._keep()
         self.changed.emit()
 

@@ -147,3 +147,20 @@ def test_estimated_points_follow_the_placed_ones(demo: Any) -> None:
     after = d.character.reference.marks
     assert after.points["gonion_r"][0] < before["gonion_r"][0] - 5 and after.states["gonion_r"] is State.ESTIMATED
     assert "gonion_l" not in after.states
+
+
+def test_another_character_ends_the_drag_that_is_under_way(demo: Any) -> None:
+    """Ctrl+Tab with a point still in the hand: what was moved stays with its owner, and the hand moves nobody else's."""
+    d, stage = demo.desk.document, demo.desk.stations.named("Reference").stage
+    lorn = d.project.character("lorn")
+    a = stage.to_screen(*stage.marks.points["stomion"])
+    QTest.mousePress(stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, a.toPoint())
+    QTest.mouseMove(stage, (a + QPointF(0, 20)).toPoint())
+    moved = d.character.reference.marks.points["stomion"]
+    d.choose_character("lorn")
+    demo.desk.flush()
+    QTest.mouseMove(stage, (a + QPointF(5, 40)).toPoint())
+    QTest.mouseRelease(stage, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, (a + QPointF(5, 40)).toPoint())
+    demo.desk.flush()
+    assert d.project.character("lorn") == lorn and d.project.character("berta").reference.marks.points["stomion"] == moved
+    assert d.undo_label == "Move mouth line" and not d.dragging

@@ -22,7 +22,7 @@ from ...core.landmarks.seed import seed_from_plan
 from ...core.landmarks.templates import lay, template
 from ...core.landmarks.views import SCHEMAS, VIEW_WORDS
 from ...core.project.edits import confirm, show_view, without
-from ...core.project.model import Marks, Sheet
+from ...core.project.model import Marks, Reference, Sheet
 from ...core.project.places import Held, MarksEdit, Place, edit_marks, lay_found, mirror_sure, with_own
 from ..stage.asking import AskingStage
 from .base import Station
@@ -132,7 +132,7 @@ class Marking(QObject):
         if s is None:
             return None
         marks = s.marks.landmarks(s.held.image.size, s.spans)
-        return replace(marks, turn=s.held.turn) if hasattr(s.held, "turn") else marks
+        return replace(marks, turn=s.held.turn) if isinstance(s.held, Reference) else marks
 
     def show_view(self, view: str) -> None:
         s = self.source()
