@@ -45,7 +45,7 @@ def _only(c: Character, *fields: str) -> Character:
 
 def _about(p: Project, norm: str) -> Project:
     """What of a project reaches into one plan: its styles, and its cast where the mean of that is the norm."""
-    return Project(studies=p.studies) if norm != "cast" else p.model_copy(update={"title": "", "hand_left_out": ()})
+    return Project(studies=p.studies) if norm.casefold() != "cast" else p.model_copy(update={"title": "", "hand_left_out": ()})
 
 
 @remembered(16)

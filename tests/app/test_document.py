@@ -165,3 +165,19 @@ def test_only_so_many_steps_are_kept(qapp: Any, monkeypatch: pytest.MonkeyPatch)
         d.undo()
         steps += 1
     assert steps == 5 and d.project.title == "Title 6"
+
+
+def test_what_follows_depends_on_what_it_takes_and_on_nothing_else(doc: Document) -> None:
+    """Names, pictures of others, words: the plan stays the very object it was. A norm over the cast follows the cast."""
+    plan, norm, seen = doc.plan(), doc.norm(), doc.seen()
+    doc.do("x", set_character("berta", name="Berta S.", idea="sly", needs="sits"))
+    doc.do("x", set_character("lorn", age=40.0))
+    doc.do("x", rename_project("Other"))
+    assert doc.plan() is plan and doc.norm() is norm and doc.seen() is seen
+    doc.do("x", decide("berta", norm="cast"))
+    of_cast = doc.norm()
+    assert of_cast is not norm
+    ref = doc.project.character("lorn").face
+    moved = {n: (x * 1.1, y) for n, (x, y) in ref.marks.points.items()}
+    doc.do("x", change_reference("lorn", ref.id, marks=ref.marks.model_copy(update={"points": moved})))
+    assert doc.norm() is not of_cast and doc.norm().mean.tolist() != of_cast.mean.tolist()

@@ -130,6 +130,17 @@ def test_estimated_points_are_not_judged() -> None:
     assert "mouth_station" not in c.differences
 
 
+@pytest.mark.parametrize("side", ["l", "r"])
+@pytest.mark.parametrize("state", [State.ESTIMATED, State.HIDDEN])
+def test_with_one_side_unseen_the_drawing_still_lies_straight_on_its_plan(side: str, state: State) -> None:
+    """Nothing then tells a turn but the registration itself; the drawing was laid 0.06 radians aslant at 850 px."""
+    for k in range(12):
+        marks = drawn(shifted(MOUTH, dy=0.04), 0.7, k)
+        c = check(Landmarks("front", marks.points, {n: state for n in FRONT.names if n.endswith(f"_{side}")}), PLAN)
+        assert c.to_plan.roll == pytest.approx(0.06, abs=np.radians(1)) and c.px_per_head == pytest.approx(850, rel=0.01)
+        assert [f.reading for f in c.findings] == ["mouth_station"] and c.findings[0].direction == "raise"
+
+
 def test_tolerance_widens_with_noise_and_uncertain_points() -> None:
     marks = drawn(PLAN)
     tight, loose = check(marks, PLAN), check(marks, PLAN, noise_px=12)

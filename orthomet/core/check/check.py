@@ -121,14 +121,15 @@ def check(
         noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
     tol = tolerances(plan, rows, np.maximum(noise, drawing.spreads() * to_plan.scale))
     wish = lengths(plan, rows)
+    taken = np.zeros(2)
     for _ in range(REGISTRATIONS):
         here = to_plan(judged)
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
         frame = np.column_stack([lengths(here, rows), lengths(turn, rows)])
-        fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame)
+        fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame, taken)
         if not fix.moves or np.abs(fix.frame).max() < 1e-5:
             break
-        to_plan = _reframed(to_plan, fix.frame)
+        to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
     here = to_plan(xy)
     diff = lengths(here, rows) - wish
     named, meant_rows = [_name(r, here, plan) for r in rows.rows], set(meant)

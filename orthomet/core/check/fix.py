@@ -2,8 +2,9 @@
 
 Differences are linear in the landmarks, so a subset of moves is a small least-squares problem. Singles and pairs are
 tried exhaustively, larger sets grown from the best pairs. The registration's own scale and turn are free columns: a
-fault that many points share must not be mistaken for the size of the paper. Score = Σ(residual / ½ tolerance)² + 9 per move + 0.05 per
-point moved + 30 per tolerance left over (own; tried on random faults).
+fault that many points share must not be mistaken for the size of the paper. They are free within reason: where little
+tells them, as with one side of a face hidden, they stay what the registration said. Score = Σ(residual / ½ tolerance)²
++ 9 per move + 0.05 per point moved + 30 per tolerance left over (own; tried on random faults).
 """
 
 from __future__ import annotations
@@ -18,6 +19,8 @@ from .moves import Move
 
 HALF = 0.5
 PRICE, POINT_PRICE, LEFT_OVER = 9.0, 0.05, 30.0
+LEEWAY = 0.03
+"""How far registration may be mistaken, one standard deviation: of its scale, and of its turn in radians (own)."""
 MOST = 6
 PAIRS_KEPT = 24
 
@@ -58,11 +61,13 @@ def _score(residual: Array, moves: int, counts: Array) -> float:
     return float((residual @ residual) / HALF**2 + PRICE * moves + POINT_PRICE * counts.sum() + LEFT_OVER * over.sum())
 
 
-def smallest_fix(forms: Array, wanted: Array, tolerance: Array, moves: list[Move], frame: Array | None = None) -> Fix:
+def smallest_fix(
+    forms: Array, wanted: Array, tolerance: Array, moves: list[Move], frame: Array | None = None, taken: Array | None = None
+) -> Fix:
     """Moves that change every row by ``wanted`` (heads) as nearly as the tolerances ask.
 
     ``forms`` has shape ``(rows, 2n)`` over the flattened landmarks; ``frame`` holds the free columns, ``(rows, k)`` in
-    heads. Returns an empty fix when nothing is off.
+    heads, and ``taken`` what earlier rounds took of them. Returns an empty fix when nothing is off.
     """
     r = wanted / tolerance
     frame = np.zeros((len(r), 0)) if frame is None else frame / tolerance[:, None]
@@ -73,6 +78,11 @@ def smallest_fix(forms: Array, wanted: Array, tolerance: Array, moves: list[Move
     fields = np.array([m.field.ravel() for m in moves])
     counts = np.array([(np.abs(m.field).max(1) > 0).sum() for m in moves])
     columns = (forms @ fields.T) / tolerance[:, None]
+    # one more row for every free column says that it is small, with what was taken before
+    rows = len(r)
+    frame = np.vstack([frame, np.eye(free) * HALF / LEEWAY])
+    columns = np.vstack([columns, np.zeros((free, len(moves)))])
+    r = np.append(r, -(np.zeros(free) if taken is None else taken) * HALF / LEEWAY)
     problem = _Problem(np.hstack([frame, columns]), r, free)
 
     def rate(chosen: list[int]) -> float:
@@ -104,7 +114,8 @@ def smallest_fix(forms: Array, wanted: Array, tolerance: Array, moves: list[Move
     order = np.argsort(-gains)
     chosen = [chosen[k] for k in order]
     own = amounts[free:][order]
-    return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest, (columns[:, chosen] * own).T, amounts[:free])
+    effect = (columns[:rows, chosen] * own).T
+    return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest[:rows], effect, amounts[:free])
 
 
 def _grow(

@@ -103,8 +103,9 @@ class _Builder:
         self.add(name, words[0], words[1], reading, f)
 
     def tilt(self, name: str, names: Sequence[str], reading: str, words: str) -> None:
+        """A turn shows between left and right: with one side alone there is none to name."""
         i = self.find(names)
-        if len(i) < 2:
+        if not any(len(self.find((n,))) == 2 for n in names):
             return
         c = self.x[i].mean(0)
         f = np.zeros_like(self.x)
