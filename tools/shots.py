@@ -16,7 +16,6 @@ from PySide6.QtTest import QTest
 
 from orthomet.app.application import make_application
 from orthomet.app.theme.tokens import theme
-from orthomet.core.features.expression import expression
 from orthomet.core.landmarks.turn import Turn
 
 OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"

@@ -90,8 +90,6 @@ def _with(path: Path, change: Any) -> Path:
 @pytest.mark.parametrize(
     "change",
     [
-        lambda b: b["characters"][0]["features"]["values"].update(eyes={"peak": 90}),
-        lambda b: b["characters"][0]["features"].update(absent=["tail"]),
         lambda b: b["characters"][0]["features"].update(marks=[{"name": "x" * 500}]),
         lambda b: b["characters"][0]["features"].update(marks=[{"name": "m", "count": 10**9}]),
         lambda b: b["characters"][0]["features"].update(marks=[{"name": "m"}] * 500),
@@ -111,6 +109,20 @@ def _with(path: Path, change: Any) -> Path:
 def test_a_record_that_cannot_be_is_refused_whole(tmp_path: Path, change: Any) -> None:
     with pytest.raises(OrthometError):
         read(_with(tmp_path / "bad.orthomet", change))
+
+
+@pytest.mark.parametrize("value", [90, -90, 1e999, float("nan"), "wide", None, True, []])
+def test_a_dial_beyond_its_range_is_held_inside_or_refused_but_never_kept(tmp_path: Path, value: Any) -> None:
+    path = _with(tmp_path / "odd.orthomet", lambda b: b["characters"][0]["features"]["values"].update(eyes={"peak": value}))
+    dial = features()["eyes"].parameter("peak")
+    assert dial is not None
+    if isinstance(value, bool | list | str | None) or value != value:
+        with pytest.raises(OrthometError):
+            read(path)
+    else:
+        stored = read(path)
+        kept = stored.project.characters[0].features.values["eyes"]["peak"]
+        assert kept in (dial.low, dial.high) and len(stored.told) == 1 and dial.words.lower() in stored.told[0]
 
 
 def test_a_project_of_the_second_version_opens(tmp_path: Path) -> None:

@@ -57,6 +57,20 @@ def _rigid() -> tuple[Array, Array]:
     return np.array(t.rigid), np.array(t.level)
 
 
+@cache
+def _middles() -> tuple[tuple[str, ...], Array, Array, Array]:
+    """The landmarks' names, all their mesh points in a row, where in it each one's begin, and how many they are."""
+    own = mesh_table().landmarks
+    counts = np.array([len(k) for k in own.values()])
+    return tuple(own), np.concatenate([np.array(k) for k in own.values()]), np.cumsum(counts) - counts, counts
+
+
+def _known(mesh: Array) -> dict[str, Array]:
+    """Landmarks that are mesh points, or the middle of some."""
+    names, at, starts, counts = _middles()
+    return dict(zip(names, np.add.reduceat(mesh[at, :2], starts) / counts[:, None], strict=True))
+
+
 def kabsch(p: Array, q: Array) -> Array:
     """The rotation ``(3, 3)`` that best takes centred points ``p`` to ``q``, both ``(n, 3)``."""
     a, b = p - p.mean(0), q - q.mean(0)
@@ -116,7 +130,7 @@ def seeds(mesh: Array, turn: Turn, template: Array, size: tuple[int, int] | None
     template
         An ordinary face, head units, schema order; its depths are the usual ones.
     """
-    known = {n: mesh[list(k), :2].mean(0) for n, k in mesh_table().landmarks.items()}
+    known = _known(mesh)
     turned = CONTOUR_YAW < abs(turn.yaw) < 80
     if turned:
         known = _narrowed(mesh, turn, known)

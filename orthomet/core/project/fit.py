@@ -49,7 +49,7 @@ def _values(values: dict[str, Any], who: str, told: list[str]) -> dict[str, Any]
             else:
                 kept[name] = min(max(x, p.low), p.high)
                 if kept[name] != x:
-                    told.append(f"{who}: {p.words.lower()} of {x:g} is more than can be drawn; {kept[name]:g} stands in.")
+                    told.append(f"{who}: {p.words.lower()} of {x:g} lies beyond what can be drawn; {kept[name]:g} stands in.")
         out[key] = kept
     return out
 
