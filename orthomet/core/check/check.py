@@ -121,7 +121,7 @@ def check(
         noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
     tol = tolerances(plan, rows, np.maximum(noise, drawing.spreads() * to_plan.scale))
     wish = lengths(plan, rows)
-    taken = np.zeros(2)
+    taken: Array = np.zeros(2)
     for _ in range(REGISTRATIONS):
         here = to_plan(judged)
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
