@@ -59,6 +59,14 @@ def test_the_wheel_zooms_at_the_pointer_everywhere(demo: Any) -> None:
     wheel(board, q, 1)
     after = board.at(board.panes()[1], 0.1, 0.4)
     assert board.head_px() == pytest.approx(1.2 * head) and (after - q).manhattanLength() < 0.01
+    demo.desk.go_named("Head")
+    QTest.qWait(20)
+    head_stage = demo.desk.station.stage
+    q = QPointF(210, 120)
+    on_head = (q - head_stage.origin()) / head_stage.head_px()
+    wheel(head_stage, q, 2)
+    wheel(head_stage, q, -1)
+    assert (head_stage.origin() + on_head * head_stage.head_px() - q).manhattanLength() < 0.01 and head_stage.zoomed > 1
     demo.desk.go_named("Sheet")
     QTest.qWait(20)
     view = demo.desk.station.view

@@ -1,10 +1,12 @@
-"""A widget whose content is dragged about with the middle button or with space held, and fitted again with F."""
+"""A widget whose content the wheel zooms, the middle button or a held space drags about, and F fits again."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
+
+LEAST_ZOOM, MOST_ZOOM = 0.4, 12.0
 
 
 class Pannable(QWidget):
@@ -30,6 +32,17 @@ class Pannable(QWidget):
         self._pan = e.position()
         self.update()
         return True
+
+    def middle(self, at: QPointF) -> QPointF:
+        """What stays in place while unmoved content grows; where there are two panes, that of the one under ``at``."""
+        return QRectF(self.rect()).center()
+
+    def wheelEvent(self, e: QWheelEvent) -> None:
+        """What lies under the hand stays there."""
+        before, far = self.zoomed, e.position() - self.middle(e.position()) - self.shift
+        self.zoomed = max(LEAST_ZOOM, min(MOST_ZOOM, before * 1.2 ** (e.angleDelta().y() / 120)))
+        self.shift -= far * (self.zoomed / before - 1)
+        self.update()
 
     def ends_pan(self) -> None:
         self._pan = None

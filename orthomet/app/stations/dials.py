@@ -8,13 +8,15 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QSlider, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QSlider, QWidget
 
 from ...core.styles.schools import School
-from ..parts import down, quiet
+from ..parts import across, choices, down, quiet
 from .pages import put_away
 
 STEPS = 200
+NAMES, VALUES = 132, 78
+"""Widths of the columns of names and values, so that dials and choices line up."""
 
 
 class _Slider(QSlider):
@@ -87,16 +89,10 @@ class Dial(QWidget):
         self.entry.setAccessibleName(f"{words}, as a number")
         self.entry.hide()
         self.value_words.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        for column, (w, width) in enumerate(((self.name, 132), (self.slider, 0), (self.value_words, 78))):
-            grid.addWidget(w, 0, column)
-            if width:
-                w.setFixedWidth(width)
-        self.entry.setFixedSize(78, 22)
-        grid.addWidget(self.entry, 0, 2)
-        grid.setColumnStretch(1, 1)
+        self.name.setFixedWidth(NAMES)
+        self.value_words.setFixedWidth(VALUES)
+        self.entry.setFixedSize(VALUES, 22)
+        across(self.name, (self.slider, 1), self.value_words, self.entry, owner=self, spacing=8)
         self.slider.sliderPressed.connect(self.began)
         self.slider.sliderReleased.connect(self.settled)
         self.slider.valueChanged.connect(self._changed)
@@ -204,22 +200,15 @@ class Choice(QWidget):
 
     def __init__(self, words: str, options: list[str], tip: str = "", slot: Callable[[int], object] | None = None):
         super().__init__()
-        self.box = QComboBox()
+        self.box = choices(words, tip)
         self.box.addItems(options)
-        self.box.setAccessibleName(words)
-        self.box.setToolTip(tip)
         self.box.activated.connect(self.chosen)
         if slot is not None:
             self.chosen.connect(slot)
         name = QLabel(words)
         name.setToolTip(tip)
-        name.setFixedWidth(132)
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        grid.addWidget(name, 0, 0)
-        grid.addWidget(self.box, 0, 1)
-        grid.setColumnStretch(1, 1)
+        name.setFixedWidth(NAMES)
+        across(name, (self.box, 1), owner=self, spacing=8)
 
     def show_choice(self, index: int) -> None:
         self.box.setCurrentIndex(max(0, min(index, self.box.count() - 1)))

@@ -47,12 +47,8 @@ class Page(QWidget):
         return label
 
     def row(self, *widgets: QWidget | str, stretch: int = -1) -> QHBoxLayout:
-        line = QHBoxLayout()
-        line.setSpacing(8)
-        for k, w in enumerate(widgets):
-            line.addWidget(QLabel(w) if isinstance(w, str) else w, 1 if k == stretch else 0)
-        if stretch < 0:
-            line.addStretch(1)
+        items = [(QLabel(w) if isinstance(w, str) else w, int(k == stretch)) for k, w in enumerate(widgets)]
+        line = across(*items, *([...] if stretch < 0 else []), spacing=8)
         self.rows.addLayout(line)
         return line
 

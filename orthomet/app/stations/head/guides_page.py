@@ -55,7 +55,7 @@ class GuidesPage(Page):
         self.rows.addWidget(self.list)
         self.play = button("Play the steps", self.toggle_play, "One step after the other (P)")
         self.play.setCheckable(True)
-        self.play_row = self.row(self.play)
+        self.row(self.play)
         self.section("Apart from plan and norm, in heads")
         self.apart = QLabel()
         self.apart.setWordWrap(True)

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from ....core.head.drawn import BOX
@@ -62,6 +62,9 @@ class HeadStage(Pannable):
         r, k = self.sheet(), self.head_px()
         return QPointF(r.center().x(), r.center().y() - (BOX[1] + BOX[3] / 2) * k) + self.shift
 
+    def middle(self, at: QPointF) -> QPointF:
+        return self.sheet().center()
+
     def ball(self) -> QPointF:
         r = self.sheet()
         return QPointF(r.left() + BALL + 18, r.bottom() - BALL - 18)
@@ -96,14 +99,6 @@ class HeadStage(Pannable):
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
         self.turned.emit(Turn())
-
-    def wheelEvent(self, e: QWheelEvent) -> None:
-        before = self.head_px()
-        self.zoomed = max(0.4, min(10.0, self.zoomed * 1.2 ** (e.angleDelta().y() / 120)))
-        grown = self.head_px() / before
-        at = e.position() - self.origin()
-        self.shift -= at * (grown - 1)
-        self.update()
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         step = 15.0 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0

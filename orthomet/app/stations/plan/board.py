@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QTransform, QWheelEvent
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ....core.head.handles import Handle, handles, value_at
@@ -81,6 +81,9 @@ class PlanBoard(Pannable):
 
     def at(self, pane: QRectF, x: float, t: float) -> QPointF:
         return QPointF(pane.center().x() + self.shift.x() + x * self.head_px(), self.crown_y() + t * self.head_px())
+
+    def middle(self, at: QPointF) -> QPointF:
+        return self.panes()[int(at.x() >= self.width() / 2)].center()
 
     def station_at(self, y: float) -> float:
         return (y - self.crown_y()) / self.head_px()
@@ -187,16 +190,6 @@ class PlanBoard(Pannable):
         if self._near:
             self.hovered.emit(self._near, False)
             self._near = ""
-
-    def wheelEvent(self, e: QWheelEvent) -> None:
-        steps = e.angleDelta().y() / 120
-        q = e.position()
-        pane = self.panes()[0] if q.x() < self.width() / 2 else self.panes()[1]
-        t, x = self.station_at(q.y()), (q.x() - pane.center().x() - self.shift.x()) / self.head_px()
-        self.zoomed = max(0.5, min(12.0, self.zoomed * 1.2**steps))
-        now = self.at(pane, x, t)
-        self.shift += q - now
-        self.update()
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         if e.key() == Qt.Key.Key_Escape and self._drag:

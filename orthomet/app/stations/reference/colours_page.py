@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from ....core.imaging.palette import complement, ramp, saturated
 from ....core.project.model import Character, Swatch
-from ...parts import across, button, entry, soft
+from ...parts import across, button, down, entry, soft
 from ...theme.paint import CENTRE, outline, painting, text
 from ...theme.tokens import theme
 from ..fields import put_words
@@ -24,18 +24,11 @@ class SwatchCard(QWidget):
     def __init__(self, k: int, s: Swatch, parent: QWidget | None = None):
         super().__init__(parent)
         self.k, self.swatch = k, s
-        row = across(owner=self, spacing=10)
         self.face = SwatchFace(s)
-        row.addWidget(self.face)
-        words = QVBoxLayout()
-        words.setSpacing(3)
         self.name = entry(f"Name of colour {k + 1}", most=60, slot=self._rename)
         self.parts = entry("", "coat, hat…", slot=self._parts, tip="Which parts it paints, with commas between")
-        words.addWidget(self.name)
-        words.addWidget(self.parts)
-        row.addLayout(words, 1)
         self.away = button("×", lambda: self.gone.emit(self.k), "", bare=True)
-        row.addWidget(self.away)
+        across(self.face, (down(self.name, self.parts, spacing=3), 1), self.away, owner=self, spacing=10)
 
     def show_swatch(self, owner: str, s: Swatch) -> None:
         """Show a character's swatch; words being typed for this same one are left alone."""

@@ -64,10 +64,7 @@ class PicturePage(Page):
         self.width_mm = number_box(10, 5000, 1, 1, " mm", "Width of the page", self._sheet)
         self.height_mm = number_box(10, 5000, 1, 1, " mm", "Height of the page", self._sheet)
         self.page_size = QWidget()
-        line = across(owner=self.page_size, spacing=None)
-        for w in (QLabel("Page"), self.width_mm, QLabel("×"), self.height_mm):
-            line.addWidget(w)
-        line.addStretch(1)
+        across(QLabel("Page"), self.width_mm, QLabel("×"), self.height_mm, ..., owner=self.page_size, spacing=None)
         self.rows.addWidget(self.page_size)
         self.sheet_note = self.note()
         self.section("Rights")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QComboBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ....core.export.table import readings_csv
 from ....core.gauges.reference import value_words
@@ -22,7 +22,7 @@ from ....core.swatches import merged
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...parts import across, button, down, entry, put_in, soft
+from ...parts import across, button, choices, down, entry, put_in, soft
 from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
 from ..base import Station
@@ -76,15 +76,12 @@ class ReferenceStation(Station):
         ]
 
     def _build_head(self, marking: Marking) -> None:
-        self.which, self.view = QComboBox(), QComboBox()
-        self.which.setAccessibleName("Which reference")
-        self.which.setToolTip("The reference that is measured")
+        self.which = choices("Which reference", "The reference that is measured")
         self.which.activated.connect(self._choose)
-        self.view.setAccessibleName("What it shows")
-        self.view.setToolTip("What the picture shows: a face from the front, a profile, or a figure")
-        for key, words in VIEW_WORDS.items():
-            self.view.addItem(words, key)
-        self.view.activated.connect(lambda k: marking.show_view(str(self.view.itemData(k))))
+        self.view = choices(
+            "What it shows", "What the picture shows: a face from the front, a profile, or a figure", marking.show_view
+        )
+        fill(self.view, [(words, key) for key, words in VIEW_WORDS.items()], "front")
         self.counts = soft()
         self.which.setMaximumWidth(104)
         self.view.setMaximumWidth(124)

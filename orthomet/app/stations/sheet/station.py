@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QSettings, QSizeF, Qt
-from PySide6.QtGui import QMouseEvent, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QLabel,
-    QWidget,
-)
+from PySide6.QtGui import QMouseEvent, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from ....core.errors import OrthometError
 from ....core.export.look import PENCILS, looks
@@ -51,23 +48,16 @@ class PageView(Pannable):
         self.page, self.pencil, self.sentence = picture, pencil, sentence
         self.update()
 
+    def middle(self, at: QPointF) -> QPointF:
+        return QPointF(self.width() / 2, (self.height() - 6) / 2)
+
     def place(self) -> tuple[QRectF, float]:
         assert self.page is not None
         size = QSizeF(self.page.box[2], self.page.box[3])
         k = min((self.width() - 40) / size.width(), (self.height() - 30) / size.height()) * self.zoomed
         r = QRectF(QPointF(0, 0), size * k)
-        r.moveCenter(QPointF(self.width() / 2, (self.height() - 6) / 2) + self.shift)
+        r.moveCenter(self.middle(self.shift) + self.shift)
         return r, k
-
-    def wheelEvent(self, e: QWheelEvent) -> None:
-        if self.page is None:
-            return
-        r, k = self.place()
-        q = (e.position() - r.topLeft()) / k
-        self.zoomed = max(0.5, min(12.0, self.zoomed * 1.2 ** (e.angleDelta().y() / 120)))
-        r, k = self.place()
-        self.shift += e.position() - (r.topLeft() + q * k)
-        self.update()
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         self.setFocus()
@@ -173,8 +163,6 @@ class SheetStation(Station):
         ref = c.reference
         credit = f"After {ref.credit}." if ref and ref.credit else ""
         title = f"{c.name}{self.document.version_words()}: {school(d.school).title}"
-        from dataclasses import replace
-
         return page(replace(drawing, title=title), self.head_height(), self.paper.currentData(), credit)
 
     def refresh(self, *_: object) -> None:

@@ -6,10 +6,10 @@ from collections.abc import Set
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QLabel, QScrollArea, QWidget
 
 from ....core.styles.schools import Departure, School
-from ...parts import down, quiet, soft
+from ...parts import down, put_in, quiet, soft, tick
 from ...theme.tokens import PAD
 from ..pages import show_in
 
@@ -33,7 +33,7 @@ class StepsList(QScrollArea):
         self.boxes: dict[str, QCheckBox] = {}
         self._school = ""
         self._departures: list[QLabel] = []
-        self._end = QVBoxLayout()
+        self._end = down(spacing=None)
 
     def set_content(self, s: School, hidden: Set[str], departures: list[Departure]) -> None:
         if s.name != self._school:
@@ -51,18 +51,12 @@ class StepsList(QScrollArea):
         self.boxes = {}
         steps = [(f"{s.name}-{k}", f"{k}  {st.name}", st.say) for k, st in enumerate(s.steps, 1)]
         for key, words, say in (*steps, *LAYERS):
-            box = self.boxes[key] = QCheckBox(words)
-            box.setToolTip(say)
-            box.toggled.connect(partial(self.toggled.emit, key))
-            column.addWidget(box)
+            self.boxes[key] = tick(words, say, partial(self.toggled.emit, key))
             note = soft(say, wrap=True)
             note.setContentsMargins(21, 0, 0, 2)
-            column.addWidget(note)
-        column.addSpacing(6)
-        column.addWidget(_heading("Where the school departs from your plan"))
-        self._departures, self._end = [], QVBoxLayout()
-        column.addLayout(self._end)
-        column.addStretch(1)
+            put_in(column, self.boxes[key], note)
+        self._departures, self._end = [], down(spacing=None)
+        put_in(column, 6, _heading("Where the school departs from your plan"), self._end, ...)
         show_in(self, inner)
 
     def _show_departures(self, departures: list[Departure]) -> None:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QStackedWidget, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QWidget
 
 from ....core.landmarks.views import VIEW_WORDS
 from ....core.project.model import Character, Drawing
-from ...parts import across, button
+from ...parts import across, button, choices, put_in
 from ..marking import Marking, counts_words, estimated
+from ..pages import fill
 
 
 class StylesBar(QStackedWidget):
@@ -22,27 +23,21 @@ class StylesBar(QStackedWidget):
             "Plan toward it", self.plan_toward.emit, "Plan this character toward the shown style (Ctrl+Return)", strong=True
         )
         self.copy = button("Edit a copy", self.copied.emit, "Take this style into the project and change it there")
-        for w in (
-            button("New…", self.new.emit, "A new style, learned from drawings you add (Ctrl+Shift+Y)"), self.copy,
+        put_in(
+            row, button("New…", self.new.emit, "A new style, learned from drawings you add (Ctrl+Shift+Y)"), self.copy,
             button("Open…", self.opened.emit, "Open a style file"), button("Save as…", self.saved.emit, "Save this style as a file"), self.toward,
-        ):  # fmt: skip
-            row.addWidget(w)
+        )  # fmt: skip
         sample, row = _row()
-        self.view, self.counts = QComboBox(), QLabel()
-        for key, words in VIEW_WORDS.items():
-            self.view.addItem(words, key)
-        self.view.setAccessibleName("What the drawing shows")
-        self.view.activated.connect(lambda i: marking.show_view(str(self.view.itemData(i))))
+        self.counts, self.view = QLabel(), choices("What the drawing shows", slot=marking.show_view)
+        fill(self.view, [(words, key) for key, words in VIEW_WORDS.items()], "front")
         self.find_face = button("Find face", marking.find, "Lay points by the face network (Ctrl+J)")
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
-        shown: tuple[QWidget, ...] = (
-            self.counts, self.view, self.find_face, button("Three clicks…", marking.seed, "Click three points; the rest is laid out (Ctrl+L)"),
+        put_in(
+            row, self.counts, self.view, self.find_face, button("Three clicks…", marking.seed, "Click three points; the rest is laid out (Ctrl+L)"),
             self.confirm_all, button("Done", self.done.emit, "Back to the style (Esc)"),
         )  # fmt: skip
-        for each in shown:
-            row.addWidget(each)
         self.addWidget(library)
         self.addWidget(sample)
 
