@@ -10,7 +10,7 @@ from typing import Any
 
 from . import __version__
 from .commands import head, reading
-from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of
+from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of, title
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
 
@@ -82,7 +82,7 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--out", required=True, metavar="FILE.json|FILE.pts")
     q = command("style-learn", "learn a style from several landmarked drawings")
     q.add_argument("landmarks", nargs="+", metavar="LANDMARKS.json")
-    q.add_argument("--name", required=True)
+    q.add_argument("--name", required=True, type=title)
     q.add_argument("--norm", default="adult", help="adult, age:YEARS, or style:NAME")
     q.add_argument("--out", required=True, metavar="STYLE.json")
     q = command("hand-learn", "learn your own hand from pairs of reference and drawing")

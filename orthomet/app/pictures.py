@@ -8,6 +8,7 @@ from typing import NamedTuple
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData
 from PySide6.QtGui import QImage
 
+from ..core.files import shown_name
 from ..core.hashing import content_hash
 from ..core.project.model import Image
 
@@ -37,7 +38,7 @@ def read_picture(source: str | bytes, name: str) -> Read:
     data = read_bytes(source) if isinstance(source, str) else source
     image, fmt = decode(data, name)
     record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))
-    return Read(record, data, image, Path(name).stem)
+    return Read(record, data, image, Path(shown_name(name)).stem)
 
 
 def picture_sources(mime: QMimeData | None) -> list[tuple[str | bytes, str]]:

@@ -6,10 +6,22 @@ import argparse
 import json
 import math
 import os
+import re
 import sys
 from typing import Any
 
 from ..core.errors import FormatError, quoted
+
+MAX_NAME = 80
+"""As many as the line for a style's name takes."""
+
+
+def title(text: str) -> str:
+    """Something to call a thing by: a few letters, all of them whole."""
+    called = text.strip()
+    if not called or len(called) > MAX_NAME or re.search("[\ud800-\udfff]", called):
+        raise argparse.ArgumentTypeError(f"it has to be called something, in up to {MAX_NAME} ordinary letters")
+    return called
 
 
 def number(text: str) -> float:

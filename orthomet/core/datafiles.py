@@ -13,11 +13,14 @@ from .errors import FormatError, OrthometError, shortened
 from .files import read_file
 from .strict_json import parse_json
 
+MAX_WORDS = 1 << 20
+"""Letters in one value; a bound, however wide, is also what makes halves of letters be refused."""
+
 
 class Record(BaseModel):
-    """A frozen record that refuses unknown fields."""
+    """A frozen record that refuses unknown fields, and words without end or with halves of letters in them."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, str_max_length=MAX_WORDS)
 
 
 R = TypeVar("R", bound=Record)

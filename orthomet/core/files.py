@@ -26,6 +26,15 @@ OLD_PART = re.compile(r"\..+\.[a-z0-9_]{8}\.part|\..+\.(json|pts|svg|pdf|png|ora
 OLD_AGE, SWEEP_MOST = 3600.0, 2000
 
 
+def shown_name(path: str | Path) -> str:
+    """A file's name as words, without what can be no letter: names on disk are bytes in any alphabet.
+
+    >>> shown_name(os.fsdecode(bytes.fromhex("2f66616365732f52656ee92e6a7067")))  # “René.jpg” in Latin letters
+    'Ren�.jpg'
+    """
+    return os.fsencode(Path(path).name).decode("utf-8", "replace")
+
+
 class NotOrdinary(OSError):
     """A folder, a device, a pipe or a socket where a file is wanted."""
 
@@ -140,7 +149,8 @@ def replacing(path: str | Path) -> Iterator[BinaryIO]:
         if not there.st_mode & 0o222 or not os.access(target, os.W_OK):
             raise PermissionError(errno.EACCES, "it is read-only")
     mark = f".{os.getpid()}-{process_started(os.getpid()) or 0}-{secrets.token_hex(4)}.part"
-    temp = target.with_name(f".{target.name.encode()[: 250 - len(mark)].decode(errors='ignore')}{mark}")
+    called = os.fsencode(target.name)[: 250 - len(mark)].decode(errors="ignore") or "file"
+    temp = target.with_name(f".{called}{mark}")
     fd = os.open(temp, os.O_RDWR | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666)
     try:
         with contextlib.suppress(OSError):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -14,6 +15,8 @@ MAX_VALUES = 3_000_000
 """Objects and numbers in all."""
 MAX_DIGITS = 30
 CHECK_EVERY = 2048
+_HALF = re.compile(r"\\u[dD][89a-fA-F]|[\ud800-\udfff]")
+"""How JSON may spell halves of letters, which two by two are one and alone are none: they could not be saved again."""
 
 Stop = Callable[[], bool]
 """Asked now and then; True ends the work."""
@@ -71,12 +74,19 @@ def parse_json(text: str | bytes, where: str, error: type[OrthometError] = Forma
     """
     bounds = _Bounds(stop)
     try:
-        return json.loads(text, object_pairs_hook=bounds.pairs, parse_int=bounds.integer, parse_float=bounds.real)
+        if isinstance(text, bytes):  # json would let halves of letters pass
+            text = text.decode(json.detect_encoding(text))
+        value = json.loads(text, object_pairs_hook=bounds.pairs, parse_int=bounds.integer, parse_float=bounds.real)
+        if _HALF.search(text):
+            json.dumps(value, ensure_ascii=False).encode()
+        return value
     except _Refused as e:
         raise error(f"{where} cannot be used: {e}.") from None
     except json.JSONDecodeError as e:
         raise error(f"{where} is not proper JSON: {e.msg.lower()} in line {e.lineno}.") from None
     except UnicodeDecodeError:
         raise error(f"{where} is not proper JSON: it is not text.") from None
+    except UnicodeEncodeError:
+        raise error(f"{where} is not proper JSON: it holds half a letter.") from None
     except RecursionError:
         raise error(f"{where} is not proper JSON: it is nested too deeply.") from None

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
+from PIL import Image
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from orthomet.app import filing
@@ -14,6 +17,7 @@ from orthomet.app.document import written
 from orthomet.core.project.edits import rename_project
 from orthomet.core.project.store import read, write
 from orthomet.demo.project import demo_project
+from tests.saving import save
 
 
 @pytest.fixture
@@ -104,3 +108,17 @@ def test_leaving_waits_for_the_save_it_asked_for(demo: Any, tmp_path: Path, monk
     d.do("Rename", rename_project("Again"))
     monkeypatch.setattr(filing, "written", lambda saving: "The disk is full.")
     assert not f.may_leave() and d.dirty and demo.ledge.sentence == "The disk is full."
+
+
+def test_a_picture_whose_name_is_no_letters_is_taken_and_saved(demo: Any, qtbot: Any, tmp_path: Path) -> None:
+    """Its name went into the project as halves of letters, which nothing could save."""
+    desk = demo.desk
+    odd = tmp_path / os.fsdecode(b"Ren\xe9.png")
+    Image.fromarray(np.full((300, 200, 3), 200, np.uint8)).save(odd)
+    before = len(desk.document.character.references)
+    desk.open_path(str(odd))
+    qtbot.waitUntil(lambda: len(desk.document.character.references) == before + 1, timeout=5000)
+    assert desk.document.character.references[-1].name == "Ren\ufffd"
+    target = tmp_path / os.fsdecode(b"\xfe.orthomet")
+    assert save(desk.document, target)
+    assert read(target).project == desk.document.project

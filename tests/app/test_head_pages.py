@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from orthomet.app.stations.dials import Choice, Dial
+from orthomet.app.stations.head import guides_page
 from orthomet.app.stations.head.features_page import MARKS
 from orthomet.app.stations.head.light_page import SIZE
 from orthomet.app.stations.head.station import FACE, FEATURES, GUIDES, LIGHT, TURN
@@ -154,7 +155,9 @@ def test_an_expression_is_worn_and_never_moves_the_plan(demo: Any, station: Any)
     assert d.character.expression == NEUTRAL
 
 
-def test_guides_of_a_school_singly_together_and_played(demo: Any, station: Any, qtbot: Any) -> None:
+def test_guides_of_a_school_singly_together_and_played(
+    demo: Any, station: Any, qtbot: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
     d = demo.desk.document
     page(demo, station, GUIDES)
     own = pixels(station.stage)
@@ -173,7 +176,7 @@ def test_guides_of_a_school_singly_together_and_played(demo: Any, station: Any, 
     station.guides.mode.box.setCurrentIndex(1)
     station.guides.mode.chosen.emit(1)
     assert station.guides.steps() == range(4) and len({own, everything, one, pixels(station.stage)}) == 4
-    station.guides.set_pace(20)
+    monkeypatch.setattr(guides_page, "PLAY_MS", 20)
     click(station.guides.play)
     assert station.guides.list.currentRow() == 0
     qtbot.waitUntil(lambda: station.guides.play.text() == "Play the steps", timeout=3000)

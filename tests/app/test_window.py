@@ -10,9 +10,10 @@ import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QAbstractSpinBox, QLineEdit, QPlainTextEdit, QWidget
 
 from orthomet.app.document import Document
+from orthomet.app.stations.pages import PageSwitch
 from orthomet.app.theme.tokens import PALETTES, Palette, theme
 from orthomet.core.landmarks.points import State
 from orthomet.core.project.edits import rename_project
@@ -367,3 +368,33 @@ def test_night_is_another_picture(demo: Any) -> None:
     night = demo.grab().toImage()
     assert day.pixelColor(60, 500).lightness() > 180 and night.pixelColor(60, 500).lightness() < 60
     theme.use("day")
+
+
+@pytest.mark.parametrize("name", ["day", "night"])
+def test_every_field_one_writes_in_can_be_read(demo: Any, name: str) -> None:
+    """The story’s field was white under white letters by night."""
+    theme.use(name)
+    read = set()
+    for row in demo.desk.stations.table:
+        demo.desk.go_named(row.name)
+        for page in [b for s in demo.desk.station.findChildren(PageSwitch) for b in s.group.buttons()] or [None]:
+            if page is not None:
+                QTest.mouseClick(page, Qt.MouseButton.LeftButton)
+            for w in _written_in(demo.desk.station):
+                assert _contrast(w) > 120, (row.name, w.accessibleName())
+                read.add(type(w).__name__)
+    theme.use("day")
+    assert {"Words", "QLineEdit", "QDoubleSpinBox"} <= read
+
+
+def _written_in(station: QWidget) -> list[QWidget]:
+    """Fields that are seen, can be used, and have something in them."""
+    kinds = (QLineEdit, QPlainTextEdit, QAbstractSpinBox)
+    found = [w for kind in kinds for w in station.findChildren(kind) if w.isVisible() and w.isEnabled()]
+    return [w for w in found if (w.toPlainText() if isinstance(w, QPlainTextEdit) else w.text())]
+
+
+def _contrast(w: QWidget) -> int:
+    image = w.grab().toImage()
+    inside = [image.pixelColor(x, y).lightness() for x in range(6, image.width() - 6) for y in range(5, image.height() - 5)]
+    return max(inside) - min(inside)

@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -19,9 +20,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from orthomet.core.errors import LONGEST, Cancelled, FormatError, OrthometError, ProjectError, UnknownName, shortened
-from orthomet.core.files import read_bounded, replacing, sweep, write_whole
+from orthomet.core.files import read_bounded, replacing, shown_name, sweep, write_whole
 from orthomet.core.landmarks.files import read_landmarks
 from orthomet.core.landmarks.pts import from_pts
+from orthomet.core.project.lock import FileLock
 from orthomet.core.project.store import from_json, read, to_json, write
 from orthomet.core.strict_json import MAX_KEYS, parse_json
 from orthomet.core.styles.library import style
@@ -243,3 +245,53 @@ def test_no_sentence_is_longer_than_a_screen_or_broken(words: str) -> None:
 @settings(max_examples=80, deadline=None)
 def test_bounded_parsing_reads_what_the_library_reads(value: Any) -> None:
     assert parse_json(json.dumps(value), "x") == json.loads(json.dumps(value))
+
+
+@pytest.mark.parametrize(
+    "text", ['{"a": "\\ud800"}', '["\\uDC00x"]', '{"\\udbff": 1}', b'{"a": "\xed\xa0\x80"}', '{"a": "\ud800"}']
+)
+def test_halves_of_letters_are_refused_since_they_could_not_be_saved_again(text: str | bytes) -> None:
+    with pytest.raises(FormatError, match=r"half a letter|not text"):
+        parse_json(text, "It")
+
+
+def test_two_halves_are_a_letter_and_a_spelled_out_backslash_is_one() -> None:
+    assert parse_json(r'["\ud83d\ude00", "\\ud800"]', "It") == ["\U0001f600", "\\ud800"]
+    assert parse_json(b"\xef\xbb\xbf[1]", "It") == parse_json("[1]".encode("utf-16"), "It") == [1]
+
+
+def test_no_record_takes_half_a_letter_wherever_its_words_stand() -> None:
+    body = json.loads(to_json(stored().project))
+
+    def places(at: Any) -> Iterator[tuple[Any, Any]]:
+        for k, v in at.items() if isinstance(at, dict) else enumerate(at):
+            if isinstance(v, str):
+                yield at, k
+            elif isinstance(v, dict | list):
+                yield from places(v)
+
+    found = list(places(body))
+    assert len(found) > 20
+    for at, k in found:
+        was, at[k] = at[k], "\ud800"
+        with pytest.raises(ProjectError):
+            from_json(json.dumps(body))
+        at[k] = was
+
+
+ODD = os.fsdecode(b"Ren\xe9 \xff")
+"""A name in another alphabet than today's."""
+
+
+def test_files_whose_names_are_no_letters_are_written_read_and_locked(tmp_path: Path) -> None:
+    folder = tmp_path / ODD
+    folder.mkdir()
+    for name in (ODD, os.fsdecode(b"\xff"), os.fsdecode(b"\xfe" * 250)):
+        path = folder / name
+        write(path, stored())
+        assert read(path).project == stored().project
+        first, second = FileLock(path), FileLock(path)
+        assert first.acquire() and not second.acquire()
+        first.release()
+    assert len(list(folder.iterdir())) == 3
+    assert shown_name(folder / ODD) == "Ren\ufffd \ufffd"

@@ -170,6 +170,10 @@ def test_command_line_learns_and_converts(capsys: pytest.CaptureFixture[str], tm
     assert rows["jaw_width_fw"]["state"] == "estimated" and rows["jaw_width_fw"]["z"] is None
     assert main(["hand-learn", files[0]]) == 2 and main(["landmarks", files[0], "--out", str(tmp_path / "x.txt")]) == 2
     assert main(["style-learn", files[0], "--name", "n", "--out", "/nowhere/x.json"]) == 2
+    for name in ("", "  ", "\udcff", "x" * 81):
+        capsys.readouterr()
+        assert main(["style-learn", *files, "--name", name, "--out", out]) == 2
+        assert "called something" in capsys.readouterr().err
     for args in (["style-learn", *files, "--name", "m", "--out", out], ["hand-learn", *pairs]):
         capsys.readouterr()
         assert main(args) == 0 and "mouth_width_fw" in capsys.readouterr().out

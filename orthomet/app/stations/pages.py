@@ -138,6 +138,7 @@ def number_box(
     box.setSingleStep(step)
     box.setDecimals(decimals)
     box.setSuffix(suffix)
+    box.lineEdit().setTextMargins(5, 0, 0, 0)
     box.setToolTip(tip)
     box.setAccessibleName(tip)
     box.setKeyboardTracking(False)

@@ -137,11 +137,13 @@ QMenu::item {{ padding: 5px 24px 5px 20px; }}
 QMenu::item:selected {{ background: {plan_wash}; }}
 QMenu::item:disabled {{ color: {rule_strong}; }}
 QMenu::separator {{ height: 1px; background: {rule}; margin: 4px 0; }}
-QLineEdit, QDoubleSpinBox, QSpinBox {{ background: {field}; border: 1px solid {rule_strong}; border-radius: 2px; padding: 3px 8px;
+QLineEdit, QPlainTextEdit, QDoubleSpinBox, QSpinBox {{ background: {field}; border: 1px solid {rule_strong}; border-radius: 2px; padding: 3px 8px;
   selection-background-color: {plan}; selection-color: {paper}; placeholder-text-color: {soft}; }}
 QDoubleSpinBox:disabled, QSpinBox:disabled, QLineEdit:disabled {{ color: {rule_strong}; border-color: {rule}; }}
 QAbstractSpinBox QLineEdit, QAbstractSpinBox QLineEdit:focus {{ border: 0; padding: 0 4px; background: transparent; }}
 QAbstractSpinBox::up-button, QAbstractSpinBox::down-button {{ width: 0; height: 0; border: 0; }}
+QPlainTextEdit {{ padding: 1px 4px; }}
+QPlainTextEdit:focus {{ border: 2px solid {plan}; padding: 0 3px; }}
 QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus {{ border: 2px solid {plan}; padding: 2px 7px; }}
 QPushButton {{ background: {paper}; border: 1px solid {rule_strong}; border-radius: 2px; padding: 4px 12px; font-size: 12px; font-weight: 600; }}
 QPushButton:hover {{ background: {field}; border-color: {ink}; }}

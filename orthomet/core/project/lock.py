@@ -14,7 +14,7 @@ class FileLock:
 
     def __init__(self, path: str | Path):
         base = os.environ.get("XDG_RUNTIME_DIR") or os.environ.get("XDG_STATE_HOME") or str(Path.home() / ".local" / "state")
-        name = hashlib.sha256(str(Path(path).resolve()).encode()).hexdigest()[:24]
+        name = hashlib.sha256(os.fsencode(Path(path).resolve())).hexdigest()[:24]
         self.path = Path(base) / "orthomet" / f"{name}.lock"
         self._fd: int | None = None
 

@@ -16,6 +16,7 @@ from ..pages import Page
 OWN = ""
 """The plan's own lines instead of a school's."""
 PLAY_MS = 1100
+"""How long each step stands while they are played."""
 ALL, UP_TO, ONLY = range(3)
 
 
@@ -63,7 +64,6 @@ class GuidesPage(Page):
         self.triangle = self.note("")
         self.end()
         self._clock = QTimer(self)
-        self._clock.setInterval(PLAY_MS)
         self._clock.timeout.connect(self._next)
         self._school = ""
 
@@ -80,17 +80,13 @@ class GuidesPage(Page):
         if self.mode.box.currentIndex() != ALL:
             self.shown.emit()
 
-    def set_pace(self, ms: int) -> None:
-        """How long each step stands while they are played."""
-        self._clock.setInterval(ms)
-
     def toggle_play(self) -> None:
         if self._clock.isActive() or not self._school:
             self._stop()
             return
         self.mode.show_choice(UP_TO)
         self.list.setCurrentRow(0)
-        self._clock.start()
+        self._clock.start(PLAY_MS)
         self.play.setChecked(True)
         self.play.setText("Stop")
         self.shown.emit()
