@@ -40,10 +40,11 @@ def main() -> int:
             print(f"FAILED {name}, seed {seed}: {words}\n  again: make soak MINUTES=0.1 SEED={seed}", flush=True)
         seed += 1
     if watched is not None:
-        out, _ = watched.communicate(timeout=120)
+        out, err = watched.communicate(timeout=120)
         print(out.strip(), flush=True)
         if watched.returncode:
             failed.append(-1)
+            print("FAILED watched: " + _end_of(watched.returncode, err), flush=True)
     told = ", ".join(f"{n} {k}" for k, n in counts.items())
     print(f"soak: {sum(counts.values())} cases ({told}); {len(failed)} failed", flush=True)
     return 1 if failed else 0
@@ -61,9 +62,13 @@ def _run(name: str, seed: int, seconds: float, cut: bool) -> str:
             return "" if cut else f"did not end within {seconds:.0f} s"
     if p.returncode == 0:
         return ""
-    tail = "\n  ".join((out + err).strip().splitlines()[-14:])
-    ended = f"ended by signal {-p.returncode}" if p.returncode < 0 else "failed"
-    return f"{ended}\n  {tail}"
+    return _end_of(p.returncode, out + err)
+
+
+def _end_of(code: int, told: str) -> str:
+    """How a process ended, and the last it said."""
+    tail = "\n  ".join(told.strip().splitlines()[-14:])
+    return f"{f'ended by signal {-code}' if code < 0 else 'failed'}\n  {tail}"
 
 
 def _watch(seed: int, seconds: float) -> subprocess.Popen[str]:

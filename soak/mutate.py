@@ -13,6 +13,9 @@ NASTY: tuple[Any, ...] = (
     None, True, 0, -1, 1e308, -1e308, 1e-320, float("nan"), float("inf"), 10**40, "", "x" * 5000, "\u0000", "“”\ud800", [], {}, [[]], [1, 2], "..", "/etc/passwd",
 )  # fmt: skip
 
+MOST_GROWN = 4_000_000
+"""Letters a list may be grown by at once: the writing of more would take longer than a case may."""
+
 
 def bytes_of(rng: random.Random, data: bytes) -> bytes:
     """A few bytes changed, cut out, doubled or put in."""
@@ -69,7 +72,8 @@ def _change(rng: random.Random, body: Any) -> None:
         elif kind == 1:
             del at[k]
         elif kind == 2:
-            at.extend([at[k]] * rng.choice((1, 30, 2000)))
+            room = MOST_GROWN // (1 + len(json.dumps(at[k])))
+            at.extend(deepcopy(at[k]) for _ in range(min(rng.choice((1, 30, 2000)), room)))
         else:
             at.insert(k, deepcopy(rng.choice(NASTY)))
 
