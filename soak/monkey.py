@@ -70,6 +70,9 @@ class Monkey:
 
     def _hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         self.wrong.append("".join(traceback.format_exception(kind, error, trace))[-2500:])
+        print(
+            self.wrong[-1].encode(errors="backslashreplace").decode(), file=sys.stderr
+        )  # what ends the play is told nowhere else
 
     # ---- dialogs answer by themselves
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import sys
 import time
+import traceback
 from pathlib import Path
 
 import numpy as np
@@ -36,14 +37,15 @@ def main(seed: int, seconds: float) -> int:
             if steps % 400 == 0 and m.rng.random() < 0.5:  # a cast that has grown out of hand is no memory lost
                 m.desk.document.commit()
                 m.desk.open_demo()
-    except Wrong as e:
-        print(f"FAILED watched window, seed {seed}, step {steps}: {e}")
+    except Exception as e:  # the monkey has taken the place of what tells of the others
+        told = str(e) if isinstance(e, Wrong) else traceback.format_exc()
+        print(f"FAILED watched window, seed {seed}, step {steps}: {told.encode(errors='backslashreplace').decode()}", flush=True)
         return 1
     thirds = [float(np.median(part)) for part in np.array_split(np.array(held or [0.0]), 3) if len(part)]
     told = " → ".join(f"{v:.0f}" for v in thirds)
-    print(f"watched window: {steps} steps, memory by thirds of the time {told} MB, most {max(held, default=0):.0f}")
+    print(f"watched window: {steps} steps, memory by thirds of the time {told} MB, most {max(held, default=0):.0f}", flush=True)
     if len(thirds) == 3 and thirds[2] > GROWN * thirds[1] + SLACK_MB:
-        print(f"FAILED watched window, seed {seed}: its memory does not level off")
+        print(f"FAILED watched window, seed {seed}: its memory does not level off", flush=True)
         return 1
     return 0
 
