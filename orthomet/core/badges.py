@@ -19,7 +19,7 @@ def reference(document: Derived) -> Badge:
     ref = c.reference if c else None
     if ref is None:
         return NOTHING
-    n = sum(s is State.ESTIMATED for s in ref.marks.states.values())
+    n = len(ref.marks.estimated)
     if n:
         return str(n), f"{n} points are only estimated."
     if ref.marks.only_own:

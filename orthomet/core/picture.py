@@ -77,6 +77,11 @@ class Picture:
     def without(self, *ids: str) -> Picture:
         return replace(self, layers=tuple(ly for ly in self.layers if ly.id not in ids))
 
+    def wordless(self) -> Picture:
+        """Its lines alone."""
+        layers = (replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in self.layers)
+        return replace(self, layers=tuple(layers))
+
     def paths(self) -> list[Trace]:
         return [i for ly in self.layers for i in ly.items if isinstance(i, Trace)]
 

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QPushButton, QWidget
 
-from ...core.gauges.item import GaugeItem
+from ...core.gauges.item import FOLLOW, GaugeItem
 from ...core.gauges.words import Mode
 from ...core.landmarks.own import OWN_GROUP
 from ..parts import across, down, entry, scrolling
@@ -15,9 +15,9 @@ from ..theme.tokens import GROUP, PAD, theme
 from .row import GaugeRow
 
 GROUP_ORDER = (
-    OWN_GROUP, "Whole", "Eyes", "Nose", "Mouth", "Head", "Trunk", "Arms", "Legs", "Girths", "Hair", "Follows from these", "Balance",
+    OWN_GROUP, "Whole", "Eyes", "Nose", "Mouth", "Head", "Trunk", "Arms", "Legs", "Girths", "Hair", FOLLOW, "Balance",
 )  # fmt: skip
-CLOSED_AT_FIRST = {"Balance", "Hair", "Follows from these"}
+CLOSED_AT_FIRST = {"Balance", "Hair", FOLLOW}
 UNUSUAL = 1.5
 PASSED_ON = ("hovered", "mark_began", "mark_moved", "mark_dropped", "emphasis_chosen", "missing_clicked", "released")
 """Signals of a row that are the list's too."""

@@ -161,7 +161,7 @@ class Marking(QObject):
 
     def confirm_all(self) -> None:
         s = self.source()
-        names = estimated(s.marks) if s is not None else []
+        names = s.marks.estimated if s is not None else []
         if names:
             self.edit(f"Confirm {len(names)} points", lambda m: confirm(m, names))
 
@@ -311,12 +311,7 @@ def seeded(old: Marks, clicked: Clicked, front: Array, crown_seen: bool = False)
     return Marks(view=old.view, points=with_own(old, points), states=states)
 
 
-def estimated(marks: Marks) -> list[str]:
-    """Points still to be confirmed."""
-    return [n for n, s in marks.states.items() if s is State.ESTIMATED]
-
-
 def counts_words(marks: Marks) -> str:
     """How many points are there, and how many of them are sure."""
-    n, loose = len(marks.points), len(estimated(marks))
+    n, loose = len(marks.points), len(marks.estimated)
     return f"{n - loose} of {n} sure" if loose else f"{n} placed"

@@ -11,10 +11,10 @@ from ..proportions.norms import norm
 from ..proportions.registry import Role, front_registry
 from ..styles.habits import Change, push_words
 from ..styles.hand import Hand
-from .item import base_item
+from .item import USUAL, base_item
 
-SEEN, LOUD = 0.75, 1.5
-"""Spreads from which a habit is told at all, and from which it is told strongly (own)."""
+LOUD = 1.5
+"""Spreads from which a habit is told strongly (own)."""
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ def habit_rows(hand: Hand | None) -> list[HabitRow]:
         drawn = float(backward(reg.readings[i].kind, float(against.g_mean[i]) + habit.habit))
         spreads, told = item.z(drawn), push_words(habit)
         push = f"×{habit.push:.1f} {told}".replace("-", "−") if told else ""
-        word = item.describe(drawn) if abs(spreads) >= SEEN else "as the subject"
+        word = item.describe(drawn) if abs(spreads) >= USUAL else "as the subject"
         loud = abs(spreads) >= LOUD or push.endswith(("ignores them", "overstates them"))
         rows.append(HabitRow(item.label, spreads, push or word, loud))
     return sorted(rows, key=lambda r: -abs(r.spreads))

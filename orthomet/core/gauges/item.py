@@ -10,6 +10,11 @@ from ..kinds import Kind, backward, forward, spread, z_score
 from ..proportions.norms import Norm, norm_over
 from ..proportions.registry import Registry, front_registry
 
+USUAL, STRONG = 0.75, 1.9
+"""Spreads up to which a reading is “as usual”, and from which it is “very” (own)."""
+FOLLOW = "Follows from these"
+"""The group of what is made of other readings."""
+
 
 @dataclass(frozen=True)
 class GaugeItem:
@@ -83,9 +88,9 @@ class GaugeItem:
 
     def describe(self, value: float) -> str:
         z = self.z(value)
-        if abs(z) < 0.75:
+        if abs(z) < USUAL:
             return "as usual"
-        return ("very " if abs(z) >= 1.9 else "") + (self.low if z < 0 else self.high)
+        return ("very " if abs(z) >= STRONG else "") + (self.low if z < 0 else self.high)
 
 
 def base_item(key: str, against: Norm | None = None, registry: Registry | None = None) -> GaugeItem:

@@ -14,9 +14,7 @@ from ..proportions.measure import Measured, missing_for
 from ..proportions.norms import Norm
 from ..proportions.registry import Reading, Registry, Role, Rule
 from ..references import pool, trusted
-from .item import GaugeItem, base_item
-
-FOLLOW = "Follows from these"
+from .item import FOLLOW, GaugeItem, base_item
 
 
 def gauge_items(c: Character | None, ref: Reference | None, m: Measured, against: Norm) -> list[GaugeItem]:

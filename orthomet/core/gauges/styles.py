@@ -9,7 +9,7 @@ from ..proportions.norms import Norm
 from ..proportions.registry import Registry, Role, front_registry
 from ..proportions.views import registry_of
 from ..styles.library import Style
-from .item import GaugeItem, base_item
+from .item import FOLLOW, GaugeItem, base_item
 
 
 def registries(a: Style, b: Style) -> list[Registry]:
@@ -34,7 +34,7 @@ def style_items(shown: Style, other: Style, study: Study | None, norms: dict[str
                 continue
             seen.add(r.key)
             base = base_item(r.key, against, reg)
-            group = "Follows from these" if front and r.role is Role.DERIVED else base.group
+            group = FOLLOW if front and r.role is Role.DERIVED else base.group
             out.append(replace(
                 base, group=group, style=a.mean if a else base.norm, assumed=a is None, own_sd=a.sd if a else None,
                 signature=bool(a and a.signature), other=b.mean if b else base.norm,

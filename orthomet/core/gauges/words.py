@@ -6,13 +6,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..plan.decisions import emphasis_word
-from .item import GaugeItem
+from .item import STRONG, GaugeItem
 
 Mode = Literal["reference", "plan", "check", "style"]
 """What a row is looked at for."""
 Tone = Literal["ink", "soft", "plan", "draw", "look"]
-STRONG = 1.9
-"""Spreads from which a reading is called “very” (own)."""
 
 
 @dataclass(frozen=True)

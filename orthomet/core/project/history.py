@@ -43,8 +43,7 @@ class History:
         ValueError
             The model refuses it; everything is as it was.
         """
-        new = edit(self.project)
-        return self._step(label, self.project, new)
+        return self._step(label, self.project, edit(self.project))
 
     def begin(self, label: str) -> None:
         self._drag = (label, self.project)
@@ -57,7 +56,10 @@ class History:
             new = edit(self._drag[1])
         except ValueError:
             return False  # the hand went where nothing can be: the last good picture stays
-        return self._put(new)
+        if new == self.project:
+            return False  # the same tree goes on: what follows from it is remembered
+        self.project = new
+        return True
 
     def commit(self) -> None:
         if self._drag is not None:
@@ -85,12 +87,6 @@ class History:
         self._redo.clear()
         self.project = after
         return True
-
-    def _put(self, new: Project) -> bool:
-        changed = new != self.project
-        if changed:
-            self.project = new
-        return changed
 
     def _go(self, back: list[Step], on: list[Step]) -> bool:
         if not back:

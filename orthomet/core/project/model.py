@@ -71,6 +71,11 @@ class Marks(Record):
         return v
 
     @property
+    def estimated(self) -> list[str]:
+        """Points still to be confirmed."""
+        return [n for n, s in self.states.items() if s is State.ESTIMATED]
+
+    @property
     def only_own(self) -> bool:
         """Something is marked, and it is the artist's own parts alone: a creature, which owes nobody a face."""
         return bool(self.points) and all(OWN.fullmatch(n) for n in self.points)

@@ -84,8 +84,18 @@ def style(name: str) -> Style:
     if meant is not None:
         return known[meant]
     if name.lower().endswith(".json"):
-        return parse(Style, read_text(name, MAX_STYLE_BYTES, "a style"), Path(name).name)
+        return read_style(name)
     raise UnknownName("style", name, list(known))
+
+
+def read_style(path: str | Path) -> Style:
+    """A style from its file.
+
+    Raises
+    ------
+    FormatError
+    """
+    return parse(Style, read_text(path, MAX_STYLE_BYTES, "a style"), Path(path).name)
 
 
 def is_style_file(path: str | Path) -> bool:

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtGui import QTransform
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
-from ....core.features.choices import PLAIN
+from ....core.features.choices import FeatureChoices
 from ....core.gauges.findings import finding_items, own_item
 from ....core.head.construct import head_layers, plan_lines
-from ....core.picture import Picture, Trace
+from ....core.kept import remembered
+from ....core.picture import Picture
 from ....core.plan.plan import Plan
 from ....core.project.edits import add_drawing, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks
@@ -24,7 +23,7 @@ from ...ledge import Hint
 from ...parts import button, choices, put_in, toggle
 from ...stage.images import ImageStore
 from ..base import Station
-from ..marking import MarkedSource, Marking, counts_words, estimated
+from ..marking import MarkedSource, Marking, counts_words
 from ..pages import fill
 from .panel import CheckPanel
 from .stage import CheckStage
@@ -180,7 +179,7 @@ class CheckStation(Station):
             self._ends = []
         if d:
             self._go_on_with_ends(d.marks)
-        unsure = len(estimated(d.marks)) if d else 0
+        unsure = len(d.marks.estimated) if d else 0
         self.counts.setText(counts_words(d.marks) if d else "")
         self.confirm_all.setVisible(unsure > 0)
         self.confirm_all.setText(f"Confirm {unsure}")
@@ -189,7 +188,7 @@ class CheckStation(Station):
         check = self._face_check()
         good = check if isinstance(check, Check) else None
         own = self.document.check_own()
-        self.stage.set_check(good, self._overlay() if good else None)
+        self.stage.set_check(good, _overlay(self._plan(), c.features) if good and c else None)
         self.panel.noise.setEnabled(d is not None)
         self.panel.show_noise(d.noise if d else None, good.noise if good else None)
         more = (d.meant if d else (), unsure, own)
@@ -214,12 +213,6 @@ class CheckStation(Station):
         """The plan of the version the drawing shows."""
         d = self.document.drawing
         return self.document.plan_of(d.version if d else "")
-
-    def _overlay(self) -> Picture:
-        plan, c = self._plan(), self.document.character
-        layers = (*head_layers(plan.table, plan.points, c.features if c else PLAIN), plan_lines(plan.table))
-        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in layers)
-        return Picture(layers, (-0.7, -0.2, 1.4, 1.5))
 
     def hint(self) -> Hint:
         s = self.stage
@@ -249,3 +242,10 @@ class CheckStation(Station):
                     label, off = front_registry()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads"
                     return label, off, f"tolerance {f.tolerance:.3f}"
         return "", "", ""
+
+
+@remembered(4)
+def _overlay(plan: Plan, features: FeatureChoices) -> Picture:
+    """What is laid over a drawing; the same while its points are dragged."""
+    layers = (*head_layers(plan.table, plan.points, features), plan_lines(plan.table))
+    return Picture(layers, (-0.7, -0.2, 1.4, 1.5)).wordless()

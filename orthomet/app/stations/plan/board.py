@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QTransform
@@ -13,7 +12,7 @@ from ....core.head.handles import Handle, handles, value_at
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame, frame_of
 from ....core.landmarks.schema import FRONT
-from ....core.picture import Picture, Trace
+from ....core.picture import Picture
 from ....core.project.model import Reference
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
@@ -97,7 +96,8 @@ class PlanBoard(Pannable):
     def set_plan(
         self, plan: dict[str, float], points: Array, picture: Picture, school: School | None, settings: Mapping[str, float]
     ) -> None:
-        self.plan, self.points, self.picture, self.school, self.settings = plan, points, picture, school, settings
+        # labels stand at the pane's edge: the drawing's own words would crowd at this size
+        self.plan, self.points, self.picture, self.school, self.settings = plan, points, picture.wordless(), school, settings
         self.update()
 
     def face_frame(self) -> Frame | None:
@@ -212,8 +212,7 @@ class PlanBoard(Pannable):
             if self.picture is not None:
                 o = self.at(right, 0, 0)
                 p.translate(o)
-                # labels stand at the pane's edge, painted below: the drawing's own words would crowd at this size
-                paint(p, self._wordless(), self.head_px(), screen_looks(t), 1.0)
+                paint(p, self.picture, self.head_px(), screen_looks(t), 1.0)
             p.restore()
             self._paint_handles(p, right)
             sheet_edge(p, right)
@@ -233,11 +232,6 @@ class PlanBoard(Pannable):
             p.drawEllipse(place, 5.5 if hot else 4, 5.5 if hot else 4)
             if hot:
                 chip(p, place.x() + 12, place.y() - 12, h.words, align=LEFT)
-
-    def _wordless(self) -> Picture:
-        assert self.picture is not None
-        layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in self.picture.layers)
-        return replace(self.picture, layers=layers)
 
     def _paint_reference(self, p: QPainter, pane: QRectF) -> None:
         frame, ratio = self.reference_frame(), self.devicePixelRatioF()

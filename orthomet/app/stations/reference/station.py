@@ -28,7 +28,7 @@ from ...stage.images import ImageStore
 from ..base import Station
 from ..fields import put_words
 from ..jobs import available, swatches_of
-from ..marking import MarkedSource, Marking, counts_words, estimated
+from ..marking import MarkedSource, Marking, counts_words
 from ..pages import fill
 from .panel import ReferencePanel
 from .spanbar import SpanBar
@@ -247,7 +247,7 @@ class ReferenceStation(Station):
         put_words(self.credit, ref.id if ref else "", ref.credit if ref else "")
         if self.marking.show():
             self.spans.drop()
-        loose = len(estimated(ref.marks)) if ref else 0
+        loose = len(ref.marks.estimated) if ref else 0
         self.counts.setText(counts_words(ref.marks) if ref else "")
         self.confirm_all.setVisible(loose > 0)
         self.confirm_all.setText(f"Confirm {loose}")

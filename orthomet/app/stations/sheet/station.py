@@ -56,7 +56,7 @@ class PageView(Pannable):
         size = QSizeF(self.page.box[2], self.page.box[3])
         k = min((self.width() - 40) / size.width(), (self.height() - 30) / size.height()) * self.zoomed
         r = QRectF(QPointF(0, 0), size * k)
-        r.moveCenter(self.middle(self.shift) + self.shift)
+        r.moveCenter(self.middle(QPointF()) + self.shift)
         return r, k
 
     def mousePressEvent(self, e: QMouseEvent) -> None:

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QWidget
 from ....core.landmarks.views import VIEW_WORDS
 from ....core.project.model import Character, Drawing
 from ...parts import across, button, choices, put_in
-from ..marking import Marking, counts_words, estimated
+from ..marking import Marking, counts_words
 from ..pages import fill
 
 
@@ -43,7 +43,7 @@ class StylesBar(QStackedWidget):
 
     def show_sample(self, sample: Drawing) -> None:
         self.setCurrentIndex(1)
-        loose = len(estimated(sample.marks))
+        loose = len(sample.marks.estimated)
         self.view.setCurrentIndex(self.view.findData(sample.marks.view))
         self.counts.setText(counts_words(sample.marks))
         self.find_face.setVisible(sample.marks.view == "front")

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from ....core.head.construct import head_layers
-from ....core.picture import Picture, Trace
+from ....core.picture import Picture
 from ....core.plan.plan import Plan
 from ....core.proportions.lines import spans
 from ....core.proportions.registry import front_registry
@@ -47,7 +47,7 @@ class StyleBoard(QWidget):
 
     def set_content(self, plans: tuple[Plan, Plan], titles: tuple[str, str]) -> None:
         if self.plans is None or any(a is not b for a, b in zip(plans, self.plans, strict=True)):
-            self._pictures = tuple(_wordless(x) for x in plans)
+            self._pictures = tuple(_face(x) for x in plans)
         self.plans, self.titles = plans, titles
         self.update()
 
@@ -129,7 +129,5 @@ def _ink(colour: str) -> str:
     return {t.plan: t.ink, t.plan_guide: t.soft}.get(colour, colour)
 
 
-def _wordless(plan: Plan) -> Picture:
-    layers = head_layers(plan.table, plan.points)
-    layers = tuple(replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in layers)
-    return Picture(layers, (-0.6, -0.1, 1.2, 1.3))
+def _face(plan: Plan) -> Picture:
+    return Picture(head_layers(plan.table, plan.points), (-0.6, -0.1, 1.2, 1.3)).wordless()

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, Signal
 
-from ....core.datafiles import parse, read_text
 from ....core.errors import OrthometError
 from ....core.plan.decisions import Decisions
 from ....core.project.edits import add_study, decide, new_id, remove_study, set_study
 from ....core.project.model import Study
 from ....core.studies import study_of_style
-from ....core.styles.library import MAX_STYLE_BYTES, Style, StyleRow
+from ....core.styles.library import Style, StyleRow, read_style
 from ...document import Document
 
 
@@ -50,7 +49,7 @@ class Library(QObject):
     def open(self, path: str) -> bool:
         """Take a style file into the project. False, with a sentence told, when it is none."""
         try:
-            found = parse(Style, read_text(path, MAX_STYLE_BYTES, "a style"), path.rsplit("/", 1)[-1])
+            found = read_style(path)
         except OrthometError as e:
             self.said.emit(str(e), True)
             return False

@@ -10,7 +10,7 @@ from ....core.kinds import Array
 from ....core.project.edits import new_id, set_study
 from ....core.project.model import Drawing, Image, Study
 from ....core.project.places import SamplePlace
-from ....core.resolve import plan_of_style, plan_toward
+from ....core.resolve import plan_of_style
 from ....core.studies import style_of_study
 from ...document import Document
 from ..marking import MarkedSource
@@ -34,7 +34,12 @@ class Samples(QObject):
 
     def source(self) -> MarkedSource | None:
         study, d = self.shown(), self.current
-        return MarkedSource(SamplePlace(study.id, d.id), d, lambda: _front(study)) if study and d else None
+        return MarkedSource(SamplePlace(study.id, d.id), d, lambda: self._front(study)) if study and d else None
+
+    def _front(self, study: Study) -> Array:
+        """What seeds of a front face are laid from: the study's own style once it says something."""
+        own = style_of_study(study)
+        return (self.document.pure(own) if own.readings else plan_of_style("measured-adult")).points
 
     def add(self, image: Image, name: str) -> None:
         study = self.shown() or self.made()
@@ -64,9 +69,3 @@ class Samples(QObject):
         if ids:
             here = ids.index(self.open_id) if self.open_id in ids else (-1 if by > 0 else 0)
             self.open(ids[(here + by) % len(ids)])
-
-
-def _front(study: Study) -> Array:
-    """What seeds of a front face are laid from: the study's own style once it says something."""
-    own = style_of_study(study)
-    return (plan_toward(own) if own.readings else plan_of_style("measured-adult")).points

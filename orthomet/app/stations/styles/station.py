@@ -28,7 +28,7 @@ from ...stage.images import ImageStore
 from ...theme.paint import hline, painting, text
 from ...theme.tokens import PAD, theme
 from ..base import Panel, Station, pop_up
-from ..marking import Marking, estimated
+from ..marking import Marking
 from ..pages import PageSwitch, fill
 from .about_page import AboutPage
 from .bar import StylesBar
@@ -299,7 +299,7 @@ def _learned_words(study: Study | None, shown: Style) -> str:
         return "Ships with Orthomet"
     if not study.samples:
         return "Set by hand" if study.rows else "Add drawings by one hand"
-    n = sum(bool(d.marks.points) and not estimated(d.marks) for d in study.samples)
+    n = sum(bool(d.marks.points) and not d.marks.estimated for d in study.samples)
     if not n:
         return "No drawing is measured yet"
     return f"{n} of {len(study.samples)} measured" + ("" if n >= FEWEST_FOR_SPREAD else ", no spread yet")

@@ -6,7 +6,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.landmarks.points import State
 from ....core.project.model import Drawing
 from ...stage.crops import paint_face
 from ...stage.images import ImageStore
@@ -20,7 +19,7 @@ def state_words(d: Drawing) -> str:
     """How far a sample has come, in a word or two."""
     if not d.marks.points:
         return "no points"
-    open_points = sum(s is State.ESTIMATED for s in d.marks.states.values())
+    open_points = len(d.marks.estimated)
     return f"{open_points} to confirm" if open_points else "measured"
 
 
