@@ -329,6 +329,8 @@ class Desk(QObject):
         self.filing.stop()
         self.filing.wait()
         self.stop()
+        for station in self.stations.built():
+            station.let_go()
         for work in (self.work, self.reading, self.images):
             work.wait()
         self.document.close()

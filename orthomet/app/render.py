@@ -6,20 +6,21 @@ import re
 import struct
 import tempfile
 import zlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPainterPath, QPdfWriter, QPen, QPolygonF
 
 from ..core.errors import Cancelled, ProjectError, quoted
 from ..core.export.look import Look, looks
 from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
 from ..core.files import in_words, write_whole
+from ..core.ink.stroke import outline
 from ..core.kinds import Array
 from ..core.picture import Ink, Picture, Text, Trace
 from .theme.paint import solid
@@ -28,6 +29,8 @@ MAX_PNG_SIDE = 20_000
 PNG_DPI = 300
 WIDEST_PEN = 1.5
 """Millimetres a pen may reach beyond the line it draws (own, above all looks)."""
+FACET = 2.0
+"""Painter units from corner to corner of an inked outline."""
 Say = Callable[[str], bool]
 
 
@@ -58,10 +61,17 @@ def paint(
 
 
 def _path(p: QPainter, item: Trace, scale: float, look: Look, line_scale: float) -> None:
+    if item.widths is not None:
+        solid(p, _colour(look.colour, look.opacity))
+        p.drawPath(_area(outline(item.points * scale, item.widths * scale, item.closed, FACET), Qt.FillRule.WindingFill))
+        return
     shape = polygon(item.points * scale)
     if item.filled:
         solid(p, _colour(look.fill, look.opacity))
-        p.drawPolygon(shape)
+        if item.holes:
+            p.drawPath(_area([item.points * scale, *(h * scale for h in item.holes)], Qt.FillRule.OddEvenFill))
+        else:
+            p.drawPolygon(shape)
         return
     pen = QPen(_colour(look.colour, look.opacity), look.width * line_scale)
     pen.setCapStyle(Qt.PenCapStyle.RoundCap)
@@ -72,6 +82,16 @@ def _path(p: QPainter, item: Trace, scale: float, look: Look, line_scale: float)
         p.drawPolygon(shape)
     else:
         p.drawPolyline(shape)
+
+
+def _area(shapes: Sequence[Array], rule: Qt.FillRule) -> QPainterPath:
+    """Closed shapes as one path."""
+    path = QPainterPath()
+    path.setFillRule(rule)
+    for shape in shapes:
+        path.addPolygon(polygon(shape))
+        path.closeSubpath()
+    return path
 
 
 def _words(p: QPainter, item: Text, scale: float, look: Look) -> None:

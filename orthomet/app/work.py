@@ -70,6 +70,7 @@ class Work(QObject):
         self._pool.setMaxThreadCount(threads)
         self._next = 0
         self._open: dict[int, _Asked] = {}
+        self._runs: dict[int, _Run] = {}
         self.said.connect(self._say)
         self.came.connect(self._take)
 
@@ -92,7 +93,9 @@ class Work(QObject):
         what = what or f"“{words.rstrip('…')}”"
         self._open[self._next] = _Asked(words, what, then, still, failed or self.failed.emit)
         self._tell()
-        self._pool.start(_Run(self, self._next, what, job))
+        run = self._runs[self._next] = _Run(self, self._next, what, job)
+        run.setAutoDelete(False)  # one that waits in the pool's queue is held here, or it would be gone before its turn
+        self._pool.start(run)
         return self._next
 
     def going(self, ticket: int) -> bool:
@@ -111,6 +114,11 @@ class Work(QObject):
     def wait(self, ms: int = 3000) -> None:
         self._pool.waitForDone(ms)
 
+    def let_go(self) -> None:
+        """Give everything up and wait until it has stopped."""
+        self.cancel()
+        self.wait()
+
     def _tell(self) -> None:
         self.busy.emit(next(reversed(self._open.values())).words if self._open else "")
 
@@ -119,6 +127,7 @@ class Work(QObject):
             self.busy.emit(words)
 
     def _take(self, ticket: int, result: object, sentence: str) -> None:
+        self._runs.pop(ticket, None)
         asked = self._open.pop(ticket, None)
         if asked is None:
             return

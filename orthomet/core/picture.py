@@ -26,6 +26,10 @@ class Ink(StrEnum):
     GUIDE_KEY = "guide-key"  # the school's first shapes
     HIDDEN = "hidden"  # a line on the far side
     SKULL = "skull"  # the skull under the hair
+    HAIR = "hair"  # tones: the mass of the hair
+    INSIDE = "inside"  # where one looks into it
+    SKIN = "skin"
+    WEAR = "wear"  # a cap, a band
     PLAN_LINE = "plan-line"  # where the plan itself puts a line
     NOTE = "note"  # words
     MARK = "mark"  # corner marks, scale bar
@@ -40,6 +44,10 @@ class Trace:
     closed: bool = False
     filled: bool = False
     name: str = ""
+    widths: Array | None = None
+    """Full width of an inked stroke at every point, in the picture's unit; ``None``: a pen of the role's own width."""
+    holes: tuple[Array, ...] = ()
+    """What a filled shape leaves out, closed too (even–odd)."""
 
 
 @dataclass(frozen=True)
@@ -91,12 +99,19 @@ def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None
 
     def item(i: Trace | Text) -> Trace | Text:
         if isinstance(i, Trace):
-            return replace(i, points=i.points * scale + np.array([dx, dy]))
+            wide = None if i.widths is None else i.widths * scale
+            scaled = replace(i, points=i.points * scale, widths=wide, holes=tuple(h * scale for h in i.holes))
+            return shifted(scaled, np.array([dx, dy]))
         return replace(i, at=(i.at[0] * scale + dx, i.at[1] * scale + dy), size=i.size * scale)
 
     layers = tuple(replace(ly, items=tuple(item(i) for i in ly.items)) for ly in picture.layers)
     x, y, w, h = picture.box
     return replace(picture, layers=layers, box=(x * scale + dx, y * scale + dy, w * scale, h * scale), unit=unit or picture.unit)
+
+
+def shifted(t: Trace, by: Array, name: str | None = None) -> Trace:
+    """The same path elsewhere."""
+    return replace(t, points=t.points + by, holes=tuple(h + by for h in t.holes), name=t.name if name is None else name)
 
 
 def line(points: object, role: Ink, name: str = "", closed: bool = False, filled: bool = False) -> Trace:

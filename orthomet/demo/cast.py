@@ -129,9 +129,9 @@ def _drawn(marks: tuple[FaceMark, ...] = (), **variants: str) -> FeatureChoices:
 
 
 FRECKLES = FaceMark(name="freckles", x=0.11, station=0.61, size=0.13, count=9, both=True)
-BERTA_FEATURES = _drawn((FRECKLES,), eyes="sleepy", nose="soft", hair="chin length")
-LORN_FEATURES = _drawn(eyes="boxy", brows="straight", nose="wedge", mouth="line", hair="swept back")
-WICK_FEATURES = _drawn(eyes="bright", brows="thin", nose="button", mouth="soft", hair="fringe")
+BERTA_FEATURES = _drawn((FRECKLES,), eyes="sleepy", nose="soft", hair="soft bob")
+LORN_FEATURES = _drawn(eyes="boxy", brows="straight", nose="wedge", mouth="line", hair="combed back")
+WICK_FEATURES = _drawn(eyes="bright", brows="thin", nose="button", mouth="soft", hair="bowl")
 """How the three are drawn."""
 BERTA_YOUNG = Version(id="berta-young", title="at fourteen", kind="younger", amount=40, forbidden=("eye_gap_ew",),
                       note="In the harbour-school photograph over the wheel.")  # fmt: skip

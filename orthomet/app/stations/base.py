@@ -173,6 +173,9 @@ class Station(QWidget):
         """Landmarks of the picture this station works on, for saving."""
         return self.marked.landmarks() if self.marked is not None else None
 
+    def let_go(self) -> None:
+        """The window closes: stop work of one's own, and wait until it has stopped."""
+
     # ---- helpers
 
     def action(self, words: str, keys: str, slot: Callable[[], object], tip: str = "", on: QWidget | None = None) -> QAction:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtGui import QImage
 
+from ...core.project.model import Reference
 from ..stage.pixels import to_rgb
+
+if TYPE_CHECKING:
+    from ...core.hair.fit import Fitted
 
 XY = tuple[float, float]
 
@@ -50,3 +54,14 @@ def swatches_of(image: QImage, say: Any) -> Any:
     return [
         Swatch(name=f"Colour {k + 1}", colour=t.colour, edge=t.edge, centre=t.centre, share=t.share) for k, t in enumerate(tones)
     ]
+
+
+def hair_of(image: QImage, ref: Reference, measured: dict[str, float], say: Any) -> Fitted | None:
+    """The hairstyle a reference's portrait wears; ``measured`` are its readings."""
+    from ...core.hair.fit import hair_of_picture
+    from ...core.landmarks.frame import frame_of
+    from ...core.landmarks.turn import Turn
+
+    frame = frame_of(ref.marks.landmarks(ref.image.size), ref.level_by)
+    seen = Turn(yaw=ref.turn.yaw, pitch=ref.turn.pitch) if ref.turn is not None else Turn()
+    return hair_of_picture(to_rgb(image), frame, measured, seen, say)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 from importlib import resources
 
@@ -19,6 +20,14 @@ class Parameter(Record):
     high: float
     default: float
     options: list[str] = []
+    group: str = ""
+    """What the dials from here on decide, as a heading."""
+    when: dict[str, list[int]] = {}
+    """Only asked where other choices of the feature stand at one of these."""
+
+    def asked(self, values: Mapping[str, float]) -> bool:
+        """Whether the decision matters, as the others stand."""
+        return all(round(values[k]) in of for k, of in self.when.items())
 
     @property
     def counts(self) -> bool:

@@ -11,15 +11,19 @@ import numpy as np
 
 from ..features.choices import PLAIN, FeatureChoices
 from ..features.expression import NEUTRAL, Expression
+from ..features.pens import USUAL_PENS, LinePlan
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..picture import Trace
 from ..styles.schools import School
 from ..styles.schools import school as library_school
+from ..hair.dressed import Hair, dressed
+from ..hair.style import Style, style_of
+from ..ink.shape import Lines, Shape
 from .expressed import expressed
 from .features import curve_through
-from .hair import Hair, hair_of
-from .outline import knots
+from .inked import NO_EARS, feature_lines, head_lines, ready, shape_of
+from .neck import neck_of
 from .schooling import Wrapped, wrapped
 from .solid import JAW_BACK, Make, Solid, solid
 from .strokes import Stroke, strokes
@@ -38,12 +42,11 @@ LINES = (
     ("nose line", "nose_base_station"),
     ("mouth line", "mouth_station"),
 )
-NO_EARS = 2
 ON_EDGE = 0.985
 """Beyond this share of the half width a landmark lies on the outline, at its widest depth."""
 
 
-FEATURE_LIFT, LINE_LIFT, SECTION_LIFT, EAR_LIFT = 0.010, 0.006, 0.024, 0.002
+LINE_LIFT, SECTION_LIFT = 0.006, 0.024
 """How far kinds of curves are raised before it is asked whether the head hides them: sections run under brows and lips."""
 
 
@@ -59,11 +62,12 @@ class Wear:
     settings: Mapping[str, float] = field(default_factory=dict)
     hair: bool = True
     """Whether hair is drawn over the skull, where there is any."""
+    pens: LinePlan = USUAL_PENS
 
     @cached_property
     def key(self) -> str:
         """The same for the same wear."""
-        kept = [self.choices.model_dump_json(), self.expression.model_dump_json(), sorted(self.settings.items())]
+        kept = [self.choices.model_dump_json(), self.expression.model_dump_json(), sorted(self.settings.items()), self.pens]
         return repr((self.chin_forward, self.school, self.hair, *kept))
 
     def __hash__(self) -> int:
@@ -81,9 +85,8 @@ class Part:
     """One curve of a body: where it lies in its arrays, and what is drawn along it."""
 
     kind: str
-    """feature, guide, ear, jaw or landmark."""
+    """guide or landmark."""
     name: str
-    path: Trace | None
     at: slice
     step: int = -1
     """Step of a school the guide belongs to."""
@@ -103,8 +106,16 @@ class Body:
     hair: Hair | None
     front: Array
     """Where the plan puts the landmarks in the front view, ``(n, 2)`` in schema order: neither turning nor a face moves it."""
+    shape: Shape
+    lines: Lines
     school: School | None = None
-    ear_kind: int = 0
+    wear: Wear = BARE
+
+    @cached_property
+    def bare(self) -> Shape:
+        """The same head without its hair."""
+        choices = self.wear.choices
+        return shape_of(self.head, None, round(choices.of("ears")["kind"]) if choices.drawn("ears") else NO_EARS)
 
 
 def body(table: Mapping[str, float], points: Array, wear: Wear = BARE) -> Body:
@@ -115,10 +126,30 @@ def body(table: Mapping[str, float], points: Array, wear: Wear = BARE) -> Body:
     UnknownName, OrthometError
         A guide school, or a setting of it, that is not there.
     """
-    return _body(tuple(sorted((k, float(v)) for k, v in table.items())), points.tobytes(), wear)
+    key = _key(table, points, wear)
+    found = _BODIES.get(key)
+    if found is None:
+        found = _BODIES[key] = _body(*key)
+        for old in list(_BODIES)[:-KEPT]:
+            _BODIES.pop(old, None)
+    return found
 
 
-@lru_cache(maxsize=24)
+Rows = tuple[tuple[str, float], ...]
+KEPT = 10
+_BODIES: dict[tuple[Rows, bytes, Wear], Body] = {}
+"""The newest bodies; any thread may make one."""
+
+
+def _key(table: Mapping[str, float], points: Array, wear: Wear) -> tuple[Rows, bytes, Wear]:
+    return tuple(sorted((k, float(v)) for k, v in table.items())), points.tobytes(), wear
+
+
+def is_made(table: Mapping[str, float], points: Array, wear: Wear) -> bool:
+    """Whether :func:`body` has its answer at hand."""
+    return _key(table, points, wear) in _BODIES
+
+
 def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     points = np.frombuffer(raw).reshape(-1, 2)
     choices = wear.choices
@@ -128,42 +159,41 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     head = solid(dict(rows), Make(wear.chin_forward, stand, ears["open"], worn.drop))
     found: list[tuple[Part, Array, float]] = []
 
-    def add(kind: str, name: str, path: Trace | None, xyz: Array, lift: float, **more: Any) -> None:
-        found.append((Part(kind, name, path, slice(0), **more), xyz, lift))
+    def add(kind: str, name: str, xyz: Array, lift: float, **more: Any) -> None:
+        found.append((Part(kind, name, slice(0), **more), xyz, lift))
 
     drawn = strokes(worn, choices)
-    for s, xyz in zip(drawn, _on_face(head, drawn), strict=True):
-        add("feature", s.path.name, s.path, xyz, FEATURE_LIFT)
     school = library_school(wear.school) if wear.school else None
     balls: list[Wrapped] = []
     if school is None:
         for name, xyz, lift in _guides(head):
-            add("guide", name, None, xyz, lift, key=name.startswith(("centre", "eye")))
+            add("guide", name, xyz, lift, key=name.startswith(("centre", "eye")))
     else:
         for w in wrapped(school, wear.settings, head):
             if w.ball is not None:
                 balls.append(w)
             else:
-                add("guide", w.name, None, w.xyz, SECTION_LIFT, step=w.step, key=w.key, on_skin=w.on_skin)
-    for side, k in ((1, "l"), (-1, "r")):
-        for name, xyz in zip(("ear", "ear fold", "ear shell"), head.ears[side], strict=True):
-            add("ear", f"{name} {k}", None, xyz, EAR_LIFT)
-        t = np.linspace(head.table["ear_bottom_station"] + 0.004, _jaw_station(head) + 0.012, 16)
-        z = np.linspace(-0.012, 0.03, 16)
-        add("jaw", f"jaw line {k}", None, head.posed(np.column_stack([side * head.side(t, z), t, z])), FEATURE_LIFT)
-    add("landmark", "", None, head.posed(_landmarks(head, worn.points)), LINE_LIFT)
+                add("guide", w.name, w.xyz, SECTION_LIFT, step=w.step, key=w.key, on_skin=w.on_skin)
+    add("landmark", "", head.posed(_landmarks(head, worn.points)), LINE_LIFT)
     parts, start = [], 0
     for part, xyz, _ in found:
         parts.append(replace(part, at=slice(start, start + len(xyz))))
         start += len(xyz)
     lift = np.concatenate([np.full(len(xyz), lift) for _, xyz, lift in found])
     hair = None
-    if wear.hair and choices.drawn("hair") and choices.of("hair")["kind"] >= 0.5:
-        hair = hair_of(head, choices.of("hair"))
-    kind = round(ears["kind"]) if choices.drawn("ears") and not (hair and hair.covers_ears()) else NO_EARS
-    return Body(
-        head, np.concatenate([xyz for _, xyz, _ in found]), lift, tuple(parts), tuple(balls), hair, _front(points), school, kind
-    )
+    if wear.hair and choices.drawn("hair"):
+        hair = dressed(solid(dict(rows)), style_worn(wear))  # whatever the face does, the skull under it is the same
+    kind = round(ears["kind"]) if choices.drawn("ears") else NO_EARS
+    shape = shape_of(head, hair, kind)
+    lines = ready(shape, [*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind)])
+    xyz = np.concatenate([xyz for _, xyz, _ in found])
+    return Body(head, xyz, lift, tuple(parts), tuple(balls), hair, _front(points), shape, lines, school, wear)
+
+
+def style_worn(wear: Wear) -> Style:
+    """The hairstyle of a wear, with as many lines within it as its pens want."""
+    style = style_of(wear.choices.of("hair"))
+    return replace(style, strands=style.strands * wear.pens.lines)
 
 
 def _front(points: Array) -> Array:
@@ -191,10 +221,6 @@ def _on_face(head: Solid, drawn: list[Stroke]) -> list[Array]:
             xyz = xyz + np.column_stack([np.zeros((len(xyz), 2)), s.off])
         out.append(xyz)
     return out
-
-
-def _jaw_station(head: Solid) -> float:
-    return knots(head.table).stations[2]
 
 
 @lru_cache(maxsize=12)
@@ -233,5 +259,6 @@ def _landmarks(head: Solid, points: Array) -> Array:
     for k in "lr":
         for name in ("superaurale", "subaurale"):
             out[FRONT.index[f"{name}_{k}"], 2] = -0.35 * reach[FRONT.index[f"{name}_{k}"]]
-        out[FRONT.index[f"neck_side_{k}"], 2] = float(head.neck[0][..., 2].mean())
+        side = out[FRONT.index[f"neck_side_{k}"]]
+        side[2] = neck_of(head).at(side[1:2], np.copysign(np.array([np.pi / 2]), side[:1]))[0, 2]
     return out

@@ -1,26 +1,28 @@
-"""A head as it is drawn: the curves of a view as paths in layers."""
+"""A head as it is drawn: the strokes and tones of a view as paths in layers."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
 
+from ..ink.stroke import Stroke
+from ..ink.surface import Pen, Stuff
 from ..kinds import Array
 from ..picture import Ink, Layer, Picture, Trace, line
+from .inked import fill_of
 from .scene import Scene
 from .schooling import FRONT_PITCH, FRONT_YAW
 from .turned import CRUMB, Curve
 
-BOX = (-0.72, -0.66, 1.44, 1.52)
+BOX = (-0.80, -0.72, 1.60, 1.72)
 """x, y, width and height of the drawing about the head's centre, in heads."""
 
-
-HAIR_CRUMB = 0.05
-"""Bits of hair shorter than this many heads, seen between neck and jaw, are left out (own)."""
 CLOSE = 0.012
 """Where points lie closer than this, in heads, a visible run is drawn one point further, to meet what hides it."""
+ROLES = {Pen.CONTOUR: Ink.CONTOUR, Pen.EDGE: Ink.CONTOUR, Pen.STRAND: Ink.DETAIL, Pen.FEATURE: Ink.FEATURE, Pen.DETAIL: Ink.DETAIL}
 
 
 def stretches(want: Array) -> list[tuple[int, int]]:
@@ -51,10 +53,6 @@ def runs(c: Curve, role: Ink, hidden: bool = False, least: int = 2) -> list[Trac
     return out
 
 
-def _long(p: Trace) -> float:
-    return float(np.hypot(*(p.points[1:] - p.points[:-1]).T).sum())
-
-
 def smooth_flags(c: Curve, gap: int = 2) -> Curve:
     """Flickers of a few points in what is visible are closed, so that no stray dash is left."""
     n = len(c.visible)
@@ -74,33 +72,36 @@ def smooth_flags(c: Curve, gap: int = 2) -> Curve:
     return replace(c, visible=v)
 
 
+def inked(s: Stroke, role: Ink | None = None) -> Trace:
+    """A stroke as a path with its widths."""
+    return Trace(s.points, role or ROLES[s.pen], s.closed, False, s.name or s.pen.value, s.widths)
+
+
+def toned(name: str, shapes: Sequence[Array], role: Ink) -> list[Trace]:
+    """Closed shapes of one tone (even–odd) as one filled path."""
+    return [Trace(shapes[0], role, True, True, name, holes=tuple(shapes[1:]))] if shapes else []
+
+
 def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = False, steps: range | None = None) -> Picture:
-    """Layers: hidden lines, guides (one layer a step where a school draws them), the skull under hair, outline, features, hair.
+    """Layers: hidden lines, guides (one layer a step where a school draws them), features, hair, the skull under it, outline.
 
     ``steps`` are the steps of the school that are shown; all without it.
     """
-    far: list[Trace] = []
-    outline: list[Trace] = []
-    for c in s.contour:
-        outline += runs(smooth_flags(c, 3), Ink.CONTOUR, least=4)
-    for c in s.jaw:
-        outline += runs(smooth_flags(c), Ink.DETAIL, least=4)
-    for c in s.neck:
-        outline += runs(smooth_flags(c), Ink.FEATURE, least=4)
-    for ear in s.ears:
-        for k, c in enumerate(map(smooth_flags, ear)):
-            outline += runs(c, Ink.CONTOUR if k == 0 else Ink.DETAIL, least=3)
-            if k == 0 and s.body.hair is None:
-                far += runs(c, Ink.HIDDEN, hidden=True, least=4)
+    d, far = s.drawing, []
     layers = [*_guide_layers(s, far, guides, steps)]
     layers.insert(0, Layer("hidden", "Hidden lines", tuple(far), hidden))
+    layers.insert(0, Layer("tone", "Skin", tuple(toned("skin", d.tones.get("skin", []), Ink.SKIN))))
+    face = [x for x in d.strokes if x.pen in (Pen.FEATURE, Pen.DETAIL) and x.stuff is Stuff.SKIN]
+    layers.append(Layer("features", "Features", (*(fill_of(n, p) for n, p in d.fills if len(p) > 2), *map(inked, face))))
     if s.body.hair is not None:
-        under = [p for c in s.skull for p in runs(smooth_flags(c, 3), Ink.SKULL, least=4)]
-        layers.append(Layer("skull", "Skull under the hair", tuple(under), skull))
-    layers += [Layer("outline", "Head outline", tuple(outline)), Layer("features", "Features", tuple(_feature_lines(s)))]
-    if s.body.hair is not None:
-        locks = [p for role, c in s.hair for p in runs(smooth_flags(c, 3), role, least=4)]
-        layers.append(Layer("hair", "Hair", tuple(p for p in locks if _long(p) >= HAIR_CRUMB)))
+        mass = toned("hair", d.tones.get("hair", []), Ink.HAIR) + toned("inside", d.tones.get("inside", []), Ink.INSIDE)
+        mass += toned("wear", d.tones.get("wear", []), Ink.WEAR)
+        locks = [inked(x) for x in d.strokes if x.stuff is not Stuff.SKIN]
+        layers.append(Layer("hair", "Hair", (*mass, *locks)))
+        under = tuple(inked(x, Ink.SKULL) for x in s.skull) if skull else ()
+        layers.append(Layer("skull", "Skull under the hair", under, skull))
+    lines = [x for x in d.strokes if x.stuff is Stuff.SKIN and x.pen not in (Pen.FEATURE, Pen.DETAIL)]
+    layers.append(Layer("outline", "Head outline", tuple(map(inked, lines))))
     return Picture(tuple(layers), BOX, "Head")
 
 
@@ -124,17 +125,3 @@ def _guide_layers(s: Scene, far: list[Trace], shown: bool, steps: range | None) 
         Layer(i, title, tuple(group), shown and (steps is None or k in steps))
         for k, ((i, title), group) in enumerate(zip(names, groups, strict=True))
     ]
-
-
-def _feature_lines(s: Scene) -> list[Trace]:
-    out: list[Trace] = []
-    for p, c in s.features:
-        if p.filled:
-            if c.visible.mean() > 0.5:
-                seen = c.points[c.visible] if not c.visible.all() else c.points
-                out.append(line(seen, p.role, p.name, closed=True, filled=True))
-        elif p.closed and c.visible.all():
-            out.append(line(c.points, p.role, p.name, closed=True))
-        else:
-            out += runs(smooth_flags(c), p.role, least=3)
-    return out

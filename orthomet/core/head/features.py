@@ -111,6 +111,7 @@ def brow(inner: Array, peak: Array, outer: Array, thickness: float, taper: float
     x = inner[0] + (outer[0] - inner[0]) * _P
     full = np.where(_P < 0.10, 0.75 + 4 * _P, np.clip(1.15 * (1 - np.clip((_P - k) / (1 - k), 0, 1) ** 1.4), 0.12, 1.0))
     full = 1 + (full - 1) * min(taper / 0.85, 1.15)
+    full[0] *= 0.35  # no blunt end at its head
     return np.concatenate([np.column_stack([x, top]), np.column_stack([x, top + thickness * full])[::-1]])
 
 

@@ -197,17 +197,6 @@ class Solid:
         return points, normals
 
     @cached_property
-    def ears(self) -> dict[int, tuple[Array, ...]]:
-        """Rim, fold and shell of both ears, by side (+1 the character's left)."""
-        return {side: ear_curves(self, side) for side in (1, -1)}
-
-    @cached_property
-    def neck(self) -> tuple[Array, Array]:
-        """The neck's rings and their outward normals."""
-        rings = neck_rings(self)
-        return rings, surface_normals(rings)
-
-    @cached_property
     def shells(self) -> tuple[Array, Array, float]:
         """Front and back depth over a regular grid of ``|x|`` and t, float32, and its cells per head; −9 and 9 outside."""
         cells = 220.0
@@ -357,67 +346,3 @@ def _midline(p: Mapping[str, float], fw: float, stand: float) -> tuple[Array, Ar
     relief = pchip(order, depth)(np.clip(STATIONS, order[0], order[-1]))
     falloff = pchip(order, wide)(np.clip(STATIONS, order[0], order[-1]))
     return _soft(relief, soft), np.maximum(falloff, 0.012)
-
-
-# ---- what hangs on the head: ears and neck
-
-_EAR_RIM = np.array([
-    (0.0, 0.10), (0.02, -0.18), (0.10, -0.40), (0.26, -0.50), (0.42, -0.46), (0.52, -0.30), (0.53, -0.08), (0.46, 0.14),
-    (0.36, 0.30), (0.27, 0.44), (0.15, 0.50), (0.06, 0.44), (0.01, 0.28),
-])  # fmt: skip
-_EAR_FOLD = np.array(
-    [(0.09, -0.20), (0.16, -0.36), (0.28, -0.41), (0.38, -0.34), (0.42, -0.18), (0.40, 0.02), (0.32, 0.18), (0.25, 0.29)]
-)
-_EAR_SHELL = np.array(
-    [(0.05, 0.02), (0.11, 0.06), (0.11, 0.14), (0.10, 0.22), (0.15, 0.26), (0.21, 0.22), (0.26, 0.10), (0.28, -0.04)]
-)
-"""An ear from its side, in ear heights: x backward from its root, y down from its middle (own)."""
-
-
-def ear_curves(head: Solid, side: int) -> tuple[Array, ...]:
-    """Rim, fold and shell of an ear as 3-D curves; the rim's top and bottom lie exactly at the plan's stations."""
-    from .features import curve_through
-
-    top, bottom = head.table["ear_top_station"], head.table["ear_bottom_station"]
-    tall, middle = bottom - top, (top + bottom) / 2
-    out = []
-    lean, stands = np.radians(5.0), np.radians(head.make.ear_open)
-    rim = _leaning(curve_through(np.vstack([_EAR_RIM, _EAR_RIM[:1]]), 5), lean)
-    high, low = rim[:, 1].min(), rim[:, 1].max()
-    for flat in (rim, _leaning(curve_through(_EAR_FOLD, 5), lean), _leaning(curve_through(_EAR_SHELL, 5), lean)):
-        v = (flat[:, 1] - high) / (low - high)
-        t = top + v * tall
-        e = flat[:, 0] * min(tall, 0.30)
-        z = 0.012 - e * np.cos(stands)
-        root = head.side(np.full_like(t, middle), np.zeros_like(t))
-        drift = 0.75 * (head.side(t, np.zeros_like(t)) - root)
-        x = root * 0.985 + drift + np.maximum(e, -0.01) * np.sin(stands)
-        out.append(np.column_stack([side * x, t, z]))
-    return tuple(out)
-
-
-def _leaning(flat: Array, angle: float) -> Array:
-    """The ear leans back: its top lies behind its lobe."""
-    c, s = np.cos(angle), np.sin(angle)
-    return np.column_stack([flat[:, 0] * c - flat[:, 1] * s, flat[:, 0] * s * 0.3 + flat[:, 1] * c])
-
-
-NECK_END = 1.26
-
-
-def neck_rings(head: Solid, rings: int = 26, spokes: int = 48) -> Array:
-    """The neck as rings ``(rings, spokes + 1, 3)``, from inside the head down to the slope of the shoulders."""
-    p = head.table
-    half = p["neck_width_hw"] * p["head_width_hh"] / 2
-    start = p["ear_bottom_station"] - 0.06
-    s = np.linspace(0, 1, rings)[:, None]
-    phi = np.linspace(-np.pi, np.pi, spokes + 1)[None, :]
-    t = start + (NECK_END - start) * s
-    waist = (1.04 - start) / (NECK_END - start)
-    wide = 1 + 0.05 * ((s - waist) / waist) ** 2 * (s < waist) + 2.4 * np.clip(s - max(waist, 0.72), 0, 1) ** 2
-    deep = min(0.80 * half, 0.26)
-    back = float(np.interp(start, STATIONS, head.back))
-    middle = np.minimum(back * 0.90 + deep, 0.05) - 0.05 * s
-    return np.stack(
-        np.broadcast_arrays(half * wide * np.sin(phi), t, middle + deep * (1 - 0.05 * np.sin(np.pi * s)) * np.cos(phi)), -1
-    )

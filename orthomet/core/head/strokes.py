@@ -148,8 +148,8 @@ def _nose(points: Array, v: Mapping[str, float]) -> Iterator[Trace]:
     bridge = n.bridge[-drawn:]
     if kind == "full":
         yield line(n.base, Ink.FEATURE, "nose base")
-        yield from (line(w, Ink.FEATURE, "nostril wing") for w in n.wings)
-        yield from (line(w, Ink.FEATURE, "nostril") for w in n.nostrils)
+        yield from (line(w, Ink.FEATURE, f"nostril wing {k}") for w, k in zip(n.wings, "rl", strict=True))
+        yield from (line(w, Ink.FEATURE, f"nostril {k}") for w, k in zip(n.nostrils, "rl", strict=True))
     elif kind == "wedge":
         p = np.linspace(0, 1, 9)[:, None]
         corner = np.array([tip[0] + 0.85 * half, base[1] - 0.10 * (base[1] - root[1])])
@@ -167,7 +167,7 @@ def _nose(points: Array, v: Mapping[str, float]) -> Iterator[Trace]:
     elif kind == "line":
         yield line(n.base[5:-5], Ink.FEATURE, "nose base")
     elif kind == "nostrils":
-        yield from (line(w, Ink.FEATURE, "nostril") for w in n.nostrils)
+        yield from (line(w, Ink.FEATURE, f"nostril {k}") for w, k in zip(n.nostrils, "rl", strict=True))
     if kind == "none":
         return
     if v["bridge"] > 0:

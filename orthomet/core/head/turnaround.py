@@ -10,7 +10,7 @@ import numpy as np
 from ..features.expression import Expression, expressions
 from ..kinds import Array
 from ..landmarks.turn import Turn
-from ..picture import Ink, Layer, Picture, Text, Trace, line
+from ..picture import Ink, Layer, Picture, Text, Trace, line, shifted
 from .body import LINES, Body, Wear, body
 from .drawn import BOX, picture
 from .scene import scene_of
@@ -21,7 +21,7 @@ VIEWS = (
 )  # fmt: skip
 LEVEL = 5
 """How many of the views look straight ahead, so that the level lines run through them."""
-STEP = 1.18
+STEP = 1.46
 """From one head's middle to the next, in heads."""
 
 
@@ -33,7 +33,7 @@ def turnaround(b: Body, guides: bool = True, hidden: bool = False) -> Picture:
         shift = np.array([k * STEP, 0.0])
         gather(found, picture(scene_of(b, turn), guides, hidden), shift, name)
         words.append(Text((k * STEP, BOX[1] + BOX[3] - 0.02), name, size=0.05, align=0))
-    ends = (-0.60, (LEVEL - 1) * STEP + 0.60)
+    ends = (-0.70, (LEVEL - 1) * STEP + 0.70)
     table = b.head.table
     rows = [("crown", 0.0), *((n, table[key]) for n, key in LINES), ("chin", 1.0)]
     level = [line([(ends[0], t - 0.5), (ends[1], t - 0.5)], Ink.PLAN_LINE, n) for n, t in rows]
@@ -68,7 +68,5 @@ def gather(found: dict[str, tuple[str, list[Trace | Text]]], drawn: Picture, shi
     for layer in drawn.layers:
         if layer.visible:
             found.setdefault(layer.id, (layer.title, []))[1].extend(
-                line(p.points + shift, p.role, f"{name}: {p.name}", p.closed, p.filled)
-                for p in layer.items
-                if isinstance(p, Trace)
+                shifted(p, shift, f"{name}: {p.name}") for p in layer.items if isinstance(p, Trace)
             )

@@ -107,23 +107,6 @@ class TurnedHead:
         found = [(_along(points, path), _along(normals, path)) for path in zero_level(facing)]
         return [(p, n) for p, n in found if len(p) >= 4]
 
-    def contours(self) -> list[Curve]:
-        """Contour curves of the head, with what of them is seen."""
-        out = []
-        for xyz, n in self.generators:
-            q = self.seen(xyz)
-            if np.linalg.norm(np.diff(q[:, :2], axis=0), axis=1).sum() < CRUMB:
-                continue
-            out.append(Curve("contour", q[:, :2], q[:, 2], self.visible(xyz + 0.004 * n, 0.0) & ~self._in_neck(xyz), xyz))
-        return out
-
-    def _in_neck(self, xyz: Array) -> Array:
-        """The base of the skull sits in the neck: no contour is drawn there."""
-        p = self.head.table
-        half = p["neck_width_hw"] * p["head_width_hh"] / 2
-        low = xyz[:, 1] > p["ear_bottom_station"] - 0.05
-        return np.asarray(low & (xyz[:, 2] < 0.03) & (np.abs(xyz[:, 0]) < 1.02 * half))
-
     def outline(self) -> Array:
         """The closed outer outline ``(n, 2)``: for every row of the picture the outermost contour points; never crosses itself."""
         segments = []
@@ -134,21 +117,6 @@ class TurnedHead:
         rim = self.seen(np.concatenate([points[0], points[-1]]))[:, :2]
         seg = np.concatenate([*segments, np.hstack([rim[:-1], rim[1:]])])
         return _row_hull(seg)
-
-    def neck(self) -> list[Curve]:
-        """Both sides of the neck, where the head does not hide them."""
-        rings, normals = self.head.neck
-        out = []
-        for xyz, _ in self.turning(rings, normals):
-            if np.ptp(xyz[:, 1]) < 0.05:
-                continue
-            q = self.seen(xyz)
-            out.append(Curve("neck", q[:, :2], q[:, 2], self.visible(xyz, 0.0) & ~self.inside(xyz[:, None, :])[:, 0], xyz))
-        return out
-
-    def faces(self, side: int) -> bool:
-        """Whether the outer face of an ear is turned to the viewer; ``side`` +1 is the character's left."""
-        return float(self.toward @ np.array([side, 0.0, 0.30])) > 0.05
 
 
 # ---- the zero level of a field on a grid that closes on itself along its second axis

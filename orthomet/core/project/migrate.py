@@ -31,7 +31,39 @@ def _from_3(body: dict[str, Any]) -> dict[str, Any]:
     return body
 
 
-STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3}
+def _from_4(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 added pens, and decides hair in other words: what a head wore is said in them."""
+    for c in body.get("characters") or ():
+        chosen = c.get("features") if isinstance(c, dict) else None
+        values = chosen.get("values") if isinstance(chosen, dict) else None
+        row = values.get("hair") if isinstance(values, dict) else None
+        if isinstance(values, dict) and isinstance(row, dict) and all(_number(x) for x in row.values()):
+            values["hair"] = _hair_of_4(row)
+    return body
+
+
+def _number(x: object) -> bool:
+    return isinstance(x, int | float) and not isinstance(x, bool)
+
+
+_HAIR_4 = {"kind": 0.0, "volume": 0.045, "lift": 0.035, "parting": -0.35, "fringe": 0.0, "sides": 0.0, "swept": 0.4, "back": 0.0, "locks": 4.0}
+"""What hair stood at up to version 4 where nothing was said."""
+
+
+def _hair_of_4(row: dict[str, float]) -> dict[str, float]:
+    """Hair as it was decided up to version 4: one mass with a parting, a fringe, sides and a back."""
+    v = {**_HAIR_4, **row}
+    if v["kind"] < 0.5:
+        return {}
+    short = v["sides"] < 0.3 and v["fringe"] < 0.5
+    kind = 5 if short and v["volume"] <= 0.025 and v["lift"] <= 0.02 else 2 if short else 1
+    return {
+        "kind": kind, "volume": min(v["volume"], 0.16), "lift": min(v["lift"], 0.2), "parted": 1, "parting": 0.6875 * v["parting"],
+        "fringe": v["fringe"], "sides": v["sides"], "back": 2 * v["back"], "swept": v["swept"], "strands": min(v["locks"] / 4, 2.5),
+    }  # fmt: skip
+
+
+STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
 """``STEPS[n]`` turns a version-n record into version n + 1. Version 1 is the first that shipped."""
 
 

@@ -11,6 +11,7 @@ from ..datafiles import Record
 from ..errors import quoted
 from ..features.choices import PLAIN, FeatureChoices
 from ..features.expression import NEUTRAL, Expression
+from ..features.pens import USUAL_PENS, LinePlan
 from ..landmarks.level import LevelBy
 from ..landmarks.own import MAX_SPANS, OwnSpan, spans_problem
 from ..landmarks.points import Landmarks, State
@@ -20,7 +21,7 @@ from ..plan.decisions import Decisions
 from ..plan.versions import Version
 from ..styles.library import StyleRow, row_problem
 
-FORMAT_VERSION = 4
+FORMAT_VERSION = 5
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -195,6 +196,8 @@ class Character(Record):
     features: FeatureChoices = PLAIN
     expression: Expression = NEUTRAL
     """What the face is drawn with; the plan knows nothing of it."""
+    pens: LinePlan = USUAL_PENS
+    """What it is inked with."""
     versions: tuple[Version, ...] = Field((), max_length=40)
 
     @field_validator("spans")

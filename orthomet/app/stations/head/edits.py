@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 
 from ....core.features.choices import FaceMark, FeatureChoices
 from ....core.features.expression import NEUTRAL, Expression
-from ....core.features.from_reference import hair_of_reference
 from ....core.features.table import feature, features
+from ....core.hair.fit import Fitted
 from ....core.landmarks.turn import Turn
 from ....core.project.edits import Edit, choose_school, decide, set_character, set_features, set_school_line
-from ....core.project.model import Character
+from ....core.project.model import Character, Reference
 from ...document import Document
 
 GAZE_REACH = 32.0
@@ -88,12 +88,14 @@ class HeadEdits:
         gaze = {"gaze_x": x, "gaze_y": y}
         self._do("Look at the viewer", lambda c: set_character(c.id, expression=c.expression.model_copy(update=gaze)))
 
-    def hair_offered(self) -> Mapping[str, float]:
-        """What the reference shows of hair that the head does not wear yet."""
+    def hair_offered(self) -> Reference | None:
+        """The reference whose hair the head could wear: it has a face, and the head has no hair yet."""
         c = self.document.character
-        return hair_of_reference(self.document.measured().table, c.features) if c is not None else {}
+        bare = c is not None and c.features.drawn("hair") and c.features.of("hair")["kind"] < 0.5
+        face = c.face if c is not None and bare else None
+        return face if face is not None and {"vertex", "gnathion", "trichion"} <= set(face.marks.points) else None
 
-    def take_hair(self) -> None:
-        found = self.hair_offered()
-        if found:
-            self._features("Hair from the reference", lambda f: f.with_values("hair", {**f.of("hair"), **found}))
+    def take_hair(self, cid: str, found: Fitted) -> None:
+        """Dress a character as its picture is dressed."""
+        words = f"Hair from the reference, {found.style}"
+        self.document.do(words, set_features(cid, lambda f: f.with_values("hair", found.values)))

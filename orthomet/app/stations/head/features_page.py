@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QLabel, QWidget
 
 from ....core.features.choices import FaceMark, FeatureChoices
 from ....core.features.table import Feature, Parameter, feature, features
@@ -50,6 +50,7 @@ class FeaturesPage(Page):
         self.row(self.drawn)
         self.widgets: dict[str, Dial | Choice] = {}
         self.uneven: dict[str, Dial] = {}
+        self.groups: dict[str, QWidget] = {}
         self._extra: list[QWidget] = []
         self.end()
         self.choices = FeatureChoices()
@@ -66,20 +67,24 @@ class FeaturesPage(Page):
         with quiet(self.drawn):
             self.drawn.setChecked(choices.drawn(key))
         values = choices.of(key)
+        f = features()[key]
         for k, w in self.widgets.items():
+            w.setVisible(_parameter(key, k).asked(values))
             if isinstance(w, Dial):
                 w.show_value(values[k])
             else:
                 w.show_choice(round(values[k] - _parameter(key, k).low))
             w.setEnabled(choices.drawn(key))
+        for group, label in self.groups.items():
+            label.setVisible(any(p.asked(values) for p in _of_group(f, group)))
         for k, dial in self.uneven.items():
             dial.show_value(uneven.get(k, 0.0))
 
     def _rebuild(self) -> None:
-        for w in (*self.widgets.values(), *self.uneven.values(), *self._extra):
+        for w in (*self.widgets.values(), *self.uneven.values(), *self.groups.values(), *self._extra):
             self.rows.removeWidget(w)
             put_away(w, self.box)
-        self.widgets, self.uneven, self._extra = {}, {}, []
+        self.widgets, self.uneven, self.groups, self._extra = {}, {}, {}, []
         if self.key == MARKS:
             self._marks()
         else:
@@ -90,6 +95,9 @@ class FeaturesPage(Page):
 
     def _parameters(self, f: Feature) -> None:
         for p in f.parameters:
+            if p.group:
+                self.groups[p.group] = _heading(p.group)
+                self._insert(self.groups[p.group])
             if p.options:
                 choice = self.widgets[p.key] = Choice(p.words, p.options, p.tip)
                 choice.chosen.connect(lambda i, key=p.key, low=p.low: self._step(key, low + i))
@@ -177,3 +185,16 @@ class FeaturesPage(Page):
 
 def _parameter(key: str, parameter: str) -> Parameter:
     return next(p for p in feature(key).parameters if p.key == parameter)
+
+
+def _of_group(f: Feature, group: str) -> list[Parameter]:
+    """The dials under a heading."""
+    first = next(k for k, p in enumerate(f.parameters) if p.group == group)
+    last = next((k for k, p in enumerate(f.parameters) if k > first and p.group), len(f.parameters))
+    return f.parameters[first:last]
+
+
+def _heading(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setProperty("lettering", "group")
+    return label

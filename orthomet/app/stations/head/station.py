@@ -13,7 +13,8 @@ from ....core.export.page import page
 from ....core.features.expression import expressions
 from ....core.features.table import feature
 from ....core.gauges.schooled import triangle
-from ....core.head.body import Body, Wear, body
+from ....core.hair.fit import Fitted
+from ....core.head.body import Body, Wear, body, is_made
 from ....core.head.drawn import picture
 from ....core.head.scene import Scene, scene_of
 from ....core.head.shadow import with_shadow
@@ -28,8 +29,10 @@ from ...ledge import Hint
 from ...parts import button, pile, put_in, soft
 from ...render import KINDS
 from ...stage.images import ImageStore
+from ..jobs import hair_of
 from ..base import Panel, Station, export_folder
 from ..pages import PageSwitch
+from .barber import Barber, Wish
 from .edits import HeadEdits
 from .expression_page import ExpressionPage
 from .features_page import MARKS, FeaturesPage
@@ -55,14 +58,17 @@ class HeadStation(Station):
         self.feature = "eyes"
         self.edits = HeadEdits(document)
         self._kept: tuple[object, Scene] | None = None
+        self._hair: Wear | None = None
+        """What the head wore when it was drawn last."""
+        self.barber = Barber(self)
         self.stage, self.strip = HeadStage(), TileStrip()
         self.page, self.guides, self.features = TurnPage(), GuidesPage(), FeaturesPage()
         self.face, self.light = ExpressionPage(), LightPage()
         self.who = soft()
         self.hair_offer = button(
             "Hair from the reference",
-            self.edits.take_hair,
-            "Dress the head in the mass, lift and parting that were measured",
+            self._take_hair,
+            "Find the style that covers the picture's hair best, with its lengths, lift and parting",
             strong=True,
         )
         put_in(self.top_row, self.who, ..., self.hair_offer)
@@ -96,8 +102,10 @@ class HeadStation(Station):
         for source in (self.stage.turned, self.page.turned):
             source.connect(self.look_from)
         self.strip.chosen.connect(self._take_tile)
-        for shown in (self.page.shown, self.guides.shown, self.light.changed):
+        for shown in (self.page.shown, self.guides.shown, self.light.changed, self.barber.done):
             shown.connect(self.refresh)
+        for job in (self.barber, self.strip):
+            job.failed.connect(lambda words: self.say.emit(words, True))
         self.page.export_wanted.connect(self._export)
         self.page.turnaround_wanted.connect(self._export_turnaround)
         self.page.chin_began.connect(lambda: d.begin("Chin back or forward"))
@@ -119,6 +127,10 @@ class HeadStation(Station):
         for dropped in (self.page.chin_dropped, self.guides.setting_dropped, self.features.dropped, self.face.dropped):
             dropped.connect(d.commit)
 
+    def let_go(self) -> None:
+        self.barber.work.let_go()
+        self.strip.work.let_go()
+
     # ---- what is drawn
 
     def wear(self) -> Wear:
@@ -127,11 +139,23 @@ class HeadStation(Station):
             return Wear()
         d = self.document.decisions()
         lines = (d.school, d.school_settings) if self.schooled else ("", {})
-        return Wear(d.chin_forward, c.features, c.expression, *lines, hair=self.page.hair.isChecked())
+        return Wear(d.chin_forward, c.features, c.expression, *lines, hair=self.page.hair.isChecked(), pens=c.pens)
 
     def body_now(self) -> Body:
         plan = self.document.plan()
         return body(plan.table, plan.points, self.wear())
+
+    def _body_shown(self) -> Body:
+        """The head as it is; while a dial is held and its hair is still being made, with the hair made last."""
+        plan, wear = self.document.plan(), self.wear()
+        if self.document.dragging and self._hair is not None and not is_made(plan.table, plan.points, wear):
+            hair, last = wear.choices.of("hair"), self._hair
+            if hair != last.choices.of("hair"):
+                self.barber.wants(Wish(dict(plan.table), plan.points, wear, self.turn))
+                held = (self.barber.latest or last).choices.values.get("hair", {})
+                wear = replace(wear, choices=wear.choices.with_values("hair", held))
+        self._hair = wear
+        return body(plan.table, plan.points, wear)
 
     def _scene(self, b: Body) -> Scene:
         """The view as it is, kept while it is the same: a light dragged over it asks for nothing else."""
@@ -189,6 +213,25 @@ class HeadStation(Station):
         if not self.edits.school(name):
             self.refresh()
 
+    def _take_hair(self) -> None:
+        """Dress the head as the picture is dressed; worked out elsewhere, laid on whoever asked."""
+        ref, c = self.edits.hair_offered(), self.document.character
+        image = self.images.get(ref.image.hash) if ref is not None else None
+        if c is None or ref is None:
+            return
+        if image is None:
+            self.say.emit("The picture is still being read; ask again in a moment.", False)
+            return
+        cid, measured = c.id, dict(self.document.measured().table)
+
+        def take(found: Fitted | None) -> None:
+            if found is None:
+                self.say.emit("No hair could be told from the ground on this picture.", True)
+            else:
+                self.edits.take_hair(cid, found)
+
+        self.run("Looking for the hair…", partial(hair_of, image, ref, measured), take)
+
     # ---- files
 
     def _export(self) -> None:
@@ -222,11 +265,11 @@ class HeadStation(Station):
     def refresh(self) -> None:
         c = self.document.character
         plan, d = self.document.plan(), self.document.decisions()
-        b = self.body_now()
+        b = self._body_shown()
         s = self._scene(b)
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
-        self.hair_offer.setVisible(bool(self.edits.hair_offered()))
+        self.hair_offer.setVisible(self.edits.hair_offered() is not None)
         self.stage.show_head(self._drawn(s), self.turn)
         shown = self.pages.currentIndex()
         if shown == TURN:

@@ -1,0 +1,66 @@
+"""One view of a shape and its lines, drawn: strokes, fills and tones."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kept import remembered
+from ..kinds import Array
+from .contours import Curves, chosen, planned, together, traced
+from .pieces import fills_of, strokes_of
+from .shape import Lines, Shape
+from .stroke import USUAL, Stroke, Weights
+from .tones import tones_of
+from .view import Buffer, View, buffered
+from .weigh import weighed
+
+
+@dataclass(frozen=True, eq=False)
+class Sight:
+    """What a view shows of a shape, whatever lines are planned on it."""
+
+    shape: Shape
+    view: View
+    buffer: Buffer
+    contours: Curves | None
+
+
+@dataclass(frozen=True, eq=False)
+class Drawing:
+    strokes: tuple[Stroke, ...]
+    fills: tuple[tuple[str, Array], ...]
+    """Name and closed shape, in the order they are painted."""
+    tones: dict[str, list[Array]]
+
+
+@remembered(12)
+def sight(shape: Shape, view: View) -> Sight:
+    """A shape seen. Kept while both are the same: a feature dragged asks for nothing of it again."""
+    return Sight(shape, view, buffered(shape, view), traced(shape, view))
+
+
+def drawn(
+    s: Sight, lines: Lines, wanted: Array | None = None, mute: Callable[[Curves], Array] | None = None, weights: Weights = USUAL
+) -> Drawing:
+    """Strokes and tones of a sight with its planned lines.
+
+    ``wanted`` says which of the lines this view shows; ``mute`` which contours (by curve) it leaves out.
+    """
+    contours = s.contours
+    if contours is not None and mute is not None:
+        contours = chosen(contours, ~mute(contours))
+    c = together(contours, planned(lines, s.view, wanted))
+    if c is None:
+        return Drawing((), (), {})
+    w = weighed(c, s.buffer, s.shape, weights)
+    strokes = strokes_of(c, w, s.shape)
+    tones, closing = tones_of(s.buffer, s.shape, strokes, weights)
+    return Drawing((*strokes, *closing), tuple(fills_of(c, w)), tones)
+
+
+def whole(c: Curves, which: Array) -> Array:
+    """By curve: the share of its samples for which something holds."""
+    return np.asarray(np.add.reduceat(which.astype(float), c.start[:-1]) / np.diff(c.start))

@@ -1,0 +1,119 @@
+"""Where one looks from: turning, perspective, and the coarse buffer that knows what lies nearest in every direction."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import cv2
+import numpy as np
+
+from ..kinds import Array
+from ..landmarks.turn import Turn, rotation
+from .shape import CENTRE, Shape
+from .surface import CELLS
+
+LEFT, TOP, RIGHT, BOTTOM = -1.25, -1.15, 1.25, 1.55
+"""What the buffer covers, heads about the head's centre."""
+WIDE, TALL = round((RIGHT - LEFT) * CELLS), round((BOTTOM - TOP) * CELLS)
+DEEP, FINE = 2.0, 8192.0
+"""Depths are kept from −``DEEP`` on, in this many steps a head."""
+LABEL_BITS = 10
+_MASK = (1 << LABEL_BITS) - 1
+_THREE = np.ones((3, 3), np.uint8)
+NEAREST = 0.1
+"""Nothing comes closer to the viewer than this, heads."""
+
+
+@dataclass(frozen=True)
+class View:
+    turn: Turn
+    distance: float | None = None
+    """From the viewer to the centre, in heads; ``None``: nothing shrinks."""
+
+    @cached_property
+    def matrix(self) -> Array:
+        return rotation(self.turn)
+
+    @cached_property
+    def matrix32(self) -> Array:
+        return np.asarray(self.matrix, np.float32)
+
+    def seen(self, points: Array) -> Array:
+        """Points ``(3, n)`` about the centre as the viewer has them: picture x and y, depth toward the viewer."""
+        out = (self.matrix32 if points.dtype == np.float32 else self.matrix) @ points
+        if self.distance is not None:
+            out[:2] *= self.distance / np.maximum(self.distance - out[2], NEAREST)
+        return np.asarray(out)
+
+    def facing(self, points: Array, normals: Array) -> Array:
+        """How far normals ``(3, n)`` at points look at the viewer; only the sign and the zero of it mean anything."""
+        toward = (self.matrix32 if normals.dtype == np.float32 else self.matrix)[2]
+        if self.distance is None:
+            return np.asarray(toward @ normals)
+        return np.asarray(toward @ normals - (points * normals).sum(0) / self.distance)
+
+
+def cell_of(x: Array, y: Array) -> Array:
+    """Flat index of the buffer's cell at places of the picture; those outside belong to its border."""
+    i = ((x - np.float32(LEFT)) * np.float32(CELLS)).astype(np.int32)
+    j = ((y - np.float32(TOP)) * np.float32(CELLS)).astype(np.int32)
+    np.clip(i, 0, WIDE - 1, out=i)
+    np.clip(j, 0, TALL - 1, out=j)
+    return np.asarray(j * WIDE + i)
+
+
+@dataclass(frozen=True, eq=False)
+class Buffer:
+    """What is seen in every cell: its label (−1: nothing) and how near it is."""
+
+    label: Array
+    raw: Array
+    """Flat: depth and label of the nearest point of each cell, packed."""
+    depth: Array
+    """``(TALL, WIDE)`` uint16, 0 where nothing is; single holes between points are closed."""
+
+    @cached_property
+    def lowest(self) -> Array:
+        """Flat: the farthest depth around each cell. A line is hidden only if it lies behind that: slopes hide nothing."""
+        return cv2.erode(self.depth, _THREE).ravel()
+
+    @cached_property
+    def flat(self) -> Array:
+        return np.asarray(self.label.ravel())
+
+
+def buffered(shape: Shape, view: View) -> Buffer:
+    """Every point of a shape laid into the cells, the nearest on top."""
+    q = view.seen(shape.cloud)
+    at, normals = shape.sheets
+    labels = shape.labels
+    if len(at):
+        labels = labels.copy()
+        labels[at] |= view.facing(shape.cloud[:, at], normals) < 0
+    raw = np.zeros(WIDE * TALL, np.int32)
+    np.maximum.at(raw, cell_of(q[0], q[1]), packed(q[2], labels))
+    depth = (raw >> LABEL_BITS).astype(np.uint16).reshape(TALL, WIDE)
+    closed = np.maximum(cv2.erode(cv2.dilate(depth, _THREE), _THREE), depth)
+    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(TALL, WIDE), raw, np.asarray(closed))
+
+
+def buffered_depth(at: Array, depth: Array) -> Array:
+    """Flat: how near the nearest of some points is in each cell, in steps, a cell's slope allowed for."""
+    cells = np.zeros(WIDE * TALL, np.uint16)
+    np.maximum.at(cells, at, np.clip((depth + np.float32(DEEP)) * np.float32(FINE), 0, 65535).astype(np.uint16))
+    closed = cv2.erode(cv2.dilate(cells.reshape(TALL, WIDE), _THREE), _THREE)
+    return np.asarray(cv2.erode(closed, _THREE).ravel())
+
+
+def packed(depth: Array, labels: Array) -> Array:
+    """Depths and labels in one number, so that the greatest is the nearest."""
+    return np.asarray((((depth + np.float32(DEEP)) * np.float32(FINE)).astype(np.int32) << LABEL_BITS) | labels)
+
+
+def as_steps(depth: Array) -> Array:
+    """Depths in the buffer's steps."""
+    return np.asarray((depth + DEEP) * FINE)
+
+
+__all__ = ["CENTRE", "Buffer", "View", "as_steps", "buffered", "cell_of"]
