@@ -119,7 +119,7 @@ def test_a_head_at_any_turn(capsys, landmark_file, tmp_path: Path) -> None:  # t
     path = landmark_file(marks, "h.json")
     out = tmp_path / "h.svg"
     front = ok(capsys, "head", path, "--out", str(out), "--height-mm", "100")
-    assert set(front) == {"landmarks", "guides", "contour"} and set(front["landmarks"]) == set(FRONT.names)
+    assert set(front) == {"landmarks", "guides", "contour", "strokes"} and set(front["landmarks"]) == set(FRONT.names)
     hh = marks.points["gnathion"][1] - marks.points["vertex"][1]
     eye = front["landmarks"]["exocanthion_l"]
     assert eye["visible"] and eye["xy"][1] == pytest.approx(
@@ -134,11 +134,12 @@ def test_a_head_at_any_turn(capsys, landmark_file, tmp_path: Path) -> None:  # t
     numbers = [
         [float(v) for v in q.split()]
         for p in layers["outline"].findall("s:path", ns)
-        if p.get("data-name") == "contour"
-        for q in p.get("d", "")[1:].rstrip("Z").split("L")
+        if p.get("data-name") == "head"
+        for ring in p.get("d", "").split("M")[1:]
+        for q in ring.rstrip("Z").split("L")
     ]
     tall = max(y for _, y in numbers) - min(y for _, y in numbers)
-    assert tall == pytest.approx(100, abs=0.5)
+    assert tall == pytest.approx(100 + 1.34 * 100 / 120, abs=0.6)  # and half a pen's width over the crown and under the chin
     turned = ok(capsys, "head", "--style", "low-lantern", "--yaw", "40", "--pitch", "10")
     assert turned["landmarks"]["pronasale"]["xy"][0] > 0.1
     for g in turned["guides"].values():

@@ -90,8 +90,21 @@ class Picture:
         layers = (replace(ly, items=tuple(i for i in ly.items if isinstance(i, Trace))) for ly in self.layers)
         return replace(self, layers=tuple(layers))
 
+    def centre_lines(self) -> Picture:
+        """The same as plain pen strokes, to be plotted or inked over: shapes as their outlines, tones left out."""
+        layers = (replace(ly, items=tuple(k for i in ly.items if (k := _plain(i)) is not None)) for ly in self.layers)
+        return replace(self, layers=tuple(layers))
+
     def paths(self) -> list[Trace]:
         return [i for ly in self.layers for i in ly.items if isinstance(i, Trace)]
+
+
+def _plain(item: Trace | Text) -> Trace | Text | None:
+    if isinstance(item, Text):
+        return item
+    if item.filled:
+        return replace(item, role=Ink.DETAIL, filled=False) if item.role in (Ink.DARK, Ink.TONE) else None
+    return replace(item, widths=None)
 
 
 def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None = None) -> Picture:

@@ -11,6 +11,7 @@ import numpy as np
 from .errors import FormatError, OrthometError, UnknownName
 from .features.choices import PLAIN, FeatureChoices
 from .features.expression import NEUTRAL, Expression
+from .features.pens import USUAL_PENS, LinePlan
 from .kept import remembered
 from .kinds import Array
 from .landmarks.files import read_landmarks
@@ -160,6 +161,7 @@ class Face:
     choices: FeatureChoices = PLAIN
     expression: Expression = NEUTRAL
     chin_forward: float = 0.0
+    pens: LinePlan = USUAL_PENS
 
 
 def face_as_plan(marks: Landmarks) -> Face:
@@ -238,7 +240,7 @@ def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
         plan = plan_of_character(character, stored.project)
         meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
         d = character.decisions
-        return Face(dict(plan.table), plan.points, character.features, character.expression, d.chin_forward), meant
+        return Face(dict(plan.table), plan.points, character.features, character.expression, d.chin_forward, character.pens), meant
     return face_as_plan(straight(read_landmarks(text))), ()
 
 

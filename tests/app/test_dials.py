@@ -131,6 +131,7 @@ def test_tiles_are_chosen_by_click_and_key_and_drawn_once(qtbot: Any) -> None:
     strip.chosen.connect(told.append)
     tiles = [tile("small", 0.2), tile("large", 0.9)]
     strip.set_tiles("Sizes", lambda: tiles, "small", "first", True)
+    qtbot.waitUntil(lambda: strip.complete, timeout=3000)
     first = pixels(strip)
     assert drawn == ["small", "large"] and strip.accessibleDescription() == "small, large"
     QTest.mouseClick(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at(strip.tile(1).center()))
@@ -142,7 +143,7 @@ def test_tiles_are_chosen_by_click_and_key_and_drawn_once(qtbot: Any) -> None:
     strip.set_tiles("Sizes", lambda: tiles, "large", "second", False)
     pixels(strip)
     assert len(drawn) == 2  # during a drag they wait
-    qtbot.waitUntil(lambda: bool(pixels(strip)) and len(drawn) == 4, timeout=1000)
+    qtbot.waitUntil(lambda: strip.complete and len(drawn) == 4, timeout=3000)
 
 
 def test_a_value_is_typed_in_its_place(qtbot: Any) -> None:

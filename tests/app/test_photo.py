@@ -77,7 +77,7 @@ def test_a_photograph_becomes_a_plan_a_head_and_a_version(
     np.testing.assert_allclose(body.front[known], plan.points[known])
     head.switch.show_page(2)
     head.features.feature_chosen.emit("hair")
-    head.strip.chosen.emit("side part")
+    head.strip.chosen.emit("soft bob")
     head.light.on.setChecked(True)
     target = tmp_path / "sitter.ora"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))

@@ -24,6 +24,7 @@ from orthomet.core.files import read_bounded, replacing, shown_name, sweep, writ
 from orthomet.core.landmarks.files import read_landmarks
 from orthomet.core.landmarks.pts import from_pts
 from orthomet.core.project.lock import FileLock
+from orthomet.core.project.model import FORMAT_VERSION
 from orthomet.core.project.store import from_json, read, to_json, write
 from orthomet.core.strict_json import MAX_KEYS, parse_json
 from orthomet.core.styles.library import style
@@ -199,7 +200,7 @@ def test_names_said_twice_and_endless_numbers_are_refused() -> None:
     text = to_json(stored().project)
     for bad, words in (
         (text.replace('"title"', '"title": "x", "title"', 1), "twice"),
-        (text.replace('"format_version": 4', '"format_version": ' + "9" * 4400, 1), "digits"),
+        (text.replace(f'"format_version": {FORMAT_VERSION}', '"format_version": ' + "9" * 4400, 1), "digits"),
         ("[" * 100_000, "nested"),
         ('{"a": ' + json.dumps({f"k{n}": 0 for n in range(MAX_KEYS + 1)}) + "}", "too many names"),
     ):

@@ -15,9 +15,14 @@ from orthomet.core.head.drawn import picture
 from orthomet.core.head.outline import STATIONS
 from orthomet.core.head.points import plan_points
 from orthomet.core.head.scene import scene, scene_of
-from orthomet.core.head.shadow import TURN_DARK, Light, light_at, shadow, with_shadow
+from orthomet.core.head.shadow import Light, light_at, shadow, with_shadow
 from orthomet.core.head.solid import Solid
 from orthomet.core.head.turned import TurnedHead
+from orthomet.core.ink.drawing import sight
+from orthomet.core.ink.shade import TURN_DARK, shaded
+from orthomet.core.ink.shape import CENTRE, Shape
+from orthomet.core.ink.surface import Stuff, Surface
+from orthomet.core.ink.view import View
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.picture import Ink, Trace
 from orthomet.core.proportions.measure import measure_array
@@ -27,12 +32,6 @@ from orthomet.core.styles.schools import school, schools, stations
 from orthomet.demo.cast import BERTA, WICK, face
 
 TURNS = ((0, 0), (35, 0), (35, 20), (-60, -15), (90, 0))
-
-
-class View(SimpleNamespace):
-    """As much of a scene as shadows ask for; told apart by itself."""
-
-    __hash__ = object.__hash__  # type: ignore[assignment]
 
 
 def sphere() -> Solid:
@@ -147,15 +146,19 @@ def test_perspective_grows_what_is_near_and_fades_with_distance() -> None:
 @pytest.mark.parametrize("light", [Light(-60, 0), Light(40, 30), Light(0, 70), Light(120, 10)])
 def test_the_dark_share_of_a_sphere_is_what_geometry_gives(light: Light) -> None:
     """A sphere is dark where its normal meets the light below the threshold; the area is compared on the disc."""
-    view = TurnedHead.of(sphere(), Turn(yaw=20, pitch=5))
-    s = View(view=view, features=())
+    theta, phi = np.linspace(0, np.pi, 60)[:, None], np.linspace(-np.pi, np.pi, 90)[None]
+    unit = np.stack([np.sin(theta) * np.sin(phi), -np.cos(theta) + 0 * phi, np.sin(theta) * np.cos(phi)], -1)
+    ball = Surface("ball", CENTRE + 0.5 * unit, unit, Stuff.SKIN, True)
+    s = sight(Shape((ball,)), View(Turn(yaw=20, pitch=5)))
     y, x = np.mgrid[-0.5:0.5:301j, -0.5:0.5:301j]
     disc = x * x + y * y < 0.245
     z = np.sqrt(np.clip(0.25 - x * x - y * y, 0, None))
     dark = (np.stack([x, y, z], -1) / 0.5) @ light.direction < TURN_DARK
     drawn = np.zeros(x.shape, np.uint8)
-    for p in shadow(s, light):  # type: ignore[arg-type]
-        cv2.fillPoly(drawn, [np.round((p.points + 0.5) * 300).astype(np.int32)], 1 if p.role is Ink.SHADE else 0)
+    for p in shaded(s, light.direction).get(Stuff.SKIN, []):
+        one = np.zeros_like(drawn)
+        cv2.fillPoly(one, [np.round((p + 0.5) * 300).astype(np.int32)], 1)
+        drawn ^= one
     agree = (drawn.astype(bool) == dark)[disc].mean()
     assert agree > 0.93, agree
 
@@ -164,12 +167,13 @@ def test_a_light_from_above_darkens_under_the_chin_and_the_lids() -> None:
     s = scene(BERTA, plan_points(BERTA), Turn())
     dark = shadow(s, Light(0, 65))
     assert {"lid shadow l", "lid shadow r"} <= {p.name for p in dark}
-    neck = [p for p in dark if p.points[:, 1].max() > 0.5 and np.abs(p.points[:, 0]).min() < 0.1]
+    neck = [q for p in dark for q in (p.points, *p.holes) if q[:, 1].max() > 0.5 and np.abs(q[:, 0]).min() < 0.1]
     assert neck
     assert not any(p.name.startswith("lid") for p in shadow(s, Light(0, -40)))
-    left, right = (sum(cv2.contourArea(p.points.astype(np.float32)) for p in shadow(s, Light(a, 0))) for a in (-50, 50))
+    left, right = (sum(cv2.contourArea(q.astype(np.float32)) for p in shadow(s, Light(a, 0)) for q in (p.points, *p.holes)) for a in (-50, 50))
     assert left == pytest.approx(right, rel=0.1)
     layered = with_shadow(picture(s), s, Light())
-    assert layered.layers[0].id == "shadow" and len(layered.layers) == len(picture(s).layers) + 1
+    names = [layer.id for layer in layered.layers]
+    assert names.index("features") < names.index("shadow") < names.index("outline") and len(names) == len(picture(s).layers) + 1
     with pytest.raises(FormatError):
         light_at(10, 95)

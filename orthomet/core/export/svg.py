@@ -6,9 +6,13 @@ import re
 from xml.sax.saxutils import escape, quoteattr
 
 from ..errors import FormatError
+from ..ink.stroke import outline
+from ..kinds import Array
 from ..picture import Ink, Picture, Text, Trace
 from .look import Look, looks
 
+FACET = 0.4
+"""Millimetres from corner to corner of an inked outline."""
 _ANCHOR = {-1: "start", 0: "middle", 1: "end"}
 
 
@@ -48,12 +52,21 @@ def _item(item: Trace | Text, table: dict[Ink, Look]) -> str:
     if isinstance(item, Text):
         size = f'font-size="{item.size:.3f}" font-family="Lato, sans-serif" text-anchor="{_ANCHOR[item.align]}"'
         return f'<text x="{item.at[0]:.3f}" y="{item.at[1]:.3f}" {size} fill="{look.fill}">{escape(item.words)}</text>'
-    d = "M" + "L".join(f"{px:.3f} {py:.3f}" for px, py in item.points) + ("Z" if item.closed else "")
     name = f" data-name={quoteattr(item.name)}" if item.name else ""
+    if item.widths is not None:  # an inked stroke: what it fills
+        d = "".join(_ring(q, True) for q in outline(item.points, item.widths, item.closed, FACET))
+        opacity = f' fill-opacity="{look.opacity:g}"' if look.opacity < 1 else ""
+        return f'<path d="{d}"{name} fill="{look.colour}" fill-rule="nonzero"{opacity} stroke="none"/>'
+    d = _ring(item.points, item.closed) + "".join(_ring(h, True) for h in item.holes)
     if item.filled:
-        return f'<path d="{d}"{name} fill="{look.fill}" fill-opacity="{look.opacity:g}" stroke="none"/>'
+        rule = ' fill-rule="evenodd"' if item.holes else ""
+        return f'<path d="{d}"{name} fill="{look.fill}" fill-opacity="{look.opacity:g}"{rule} stroke="none"/>'
     opacity = f' stroke-opacity="{look.opacity:g}"' if look.opacity < 1 else ""
     return (
         f'<path d="{d}"{name} fill="none" stroke="{look.colour}" stroke-width="{look.width:g}"{opacity} '
         'stroke-linecap="round" stroke-linejoin="round"/>'
     )
+
+
+def _ring(points: Array, closed: bool) -> str:
+    return "M" + "L".join(f"{x:.3f} {y:.3f}" for x, y in points.tolist()) + ("Z" if closed else "")

@@ -15,7 +15,7 @@ LIGHT = np.array([-0.20, -1.0, 0.62])
 
 
 def curly(masses: Masses) -> None:
-    away = np.abs(np.linspace(-PI, PI, 129))
+    away = np.abs(np.linspace(-PI, PI, 113))
     over_ear = smooth_step((away - 1.25) / 0.25) * (1 - smooth_step((away - 2.0) / 0.3))
     masses.cap("ground", under=-0.03, shrink=0.93 + 0.22 * over_ear, edge=False, contour=False)
     for i, (centre, r, out) in enumerate(_places(masses)):

@@ -81,7 +81,7 @@ class Fall:
             k = 0.92 * smooth_step((np.abs(a) - 1.55 + 0.5 * (a * side > 0)) / 0.7) * smooth_step((m - 1.08) / 0.85)
             out = np.where(k > 0, out + (to - b) * k, out)
         if style.swept:
-            back = np.sign(a) * style.swept * 0.75 * s**1.4 * (np.abs(a) < 2.2)
+            back = np.sign(a) * style.swept * 0.75 * np.maximum(s, 0) ** 1.4 * (np.abs(a) < 2.2)
             out = out + back * smooth_step((np.abs(a) - 0.2) / 0.5)
         return np.asarray(out)
 
@@ -154,6 +154,7 @@ def loose(masses: Masses) -> None:
         last = c.kind == "fringe" and i + 1 < len(every) and every[i + 1].kind != "fringe"
         if not (last or (c.kind == "fringe" and style.blunt) or (over and c.kind == "back")):
             _row_beneath(masses, fall, c, i, end, drawn, r2)
+    masses.crown()
     grounded = style.fringe > 0
     front = fall.temple + 0.35
     masses.cap("ground", under=-0.016, front=front, drawn_to=0.0 if grounded else fall.temple, deep=grounded)
@@ -187,7 +188,7 @@ def _row_beneath(masses: Masses, fall: Fall, c: Clump, i: int, end: float, drawn
         "sway": -drawn["sway"], "lead": -drawn["lead"],
     }  # fmt: skip
     flow = _flow(fall, c, end, half, 0.96 + 0.05 * r2)
-    masses.clump(flow, f"under {c.kind} {i}", lift=-0.014, start=0.45, deep=True, rows=20, columns=7, **beneath)
+    masses.clump(flow, f"under {c.kind} {i}", lift=-0.014, start=0.45, deep=True, rows=16, columns=5, **beneath)
 
 
 def _strands(masses: Masses, fall: Fall, every: list[Clump]) -> Iterator[Array]:
@@ -203,7 +204,7 @@ def _strands(masses: Masses, fall: Fall, every: list[Clump]) -> Iterator[Array]:
             b = a + 0.30 + 0.16 * masses.random(i, j, 5)
             if (i + j) % 2:
                 a, b = a + 0.30, min(b + 0.32, 0.93)
-            s = np.linspace(a, b, 30)
+            s = np.linspace(a, b, 22)
             azimuth = np.full_like(s, place)
             root = fall.roots(azimuth)
             m = root + s * (masses.chart.m_of(fall.ends[c.kind], place) - root)

@@ -12,6 +12,8 @@ from ..kinds import Array
 from .chart import PI, Chart, Skull
 from .style import Style, scattered
 
+CROWN, CROWN_DRAWN = 0.34, 0.26
+"""How far from the crown the lid over it reaches, and from where on clumps have the outline."""
 Flow = Callable[[Array, Array], tuple[Array, Array]]
 """(e, s) to the chart: e from −1 to 1 across a clump, s from 0 to 1 down its length."""
 
@@ -69,8 +71,8 @@ class Masses:
         ``drawn_to``: beyond this one they also have the outline.
         """
         chart, skull = self.chart, self.skull
-        s = np.linspace(0, 1, 44) ** 0.9
-        az = np.linspace(-PI, PI, 129)
+        s = np.linspace(0, 1, 36) ** 0.9
+        az = np.linspace(-PI, PI, 113)
         line = chart.hairline(az) * shrink
         m = np.maximum(s[:, None] * line[None, :], 1e-4)
         azimuth = np.broadcast_to(az[None, :], m.shape)
@@ -81,14 +83,12 @@ class Masses:
             off = under + (-0.002 - under) * np.exp(-(((azimuth - self.style.part) / 0.45) ** 2))
         outer = chart.at(m, azimuth, off)
         p = skin + (outer - skin) * roll
-        if under < 0:
-            p = p + (chart.at(m, azimuth) - outer) * (1 - smooth_step((m - 0.02) / 0.12))[..., None]
         p[0] = p[0].mean(0)
         fade = np.broadcast_to((1 - smooth_step((s - 0.86) / 0.14))[:, None], m.shape)
         hidden = None
         if drawn_to is not None:
-            fade = np.where((np.abs(azimuth) < drawn_to) & (m > 0.3), fade, -1.0)
-            hidden = ((np.abs(azimuth) > (front or 9.0)) & (m < line[None, :] - 0.14)).astype(float)
+            fade = np.where((np.abs(azimuth) < drawn_to) & (m > CROWN_DRAWN), fade, -1.0)
+            hidden = ((np.abs(azimuth) > (front or 9.0)) & (m < line[None, :] - 0.14) | (m < CROWN_DRAWN)).astype(float)
         normals = _crowned(facing_from(p, grid_normals(p, True), skull.centre))
         self.surfaces.append(
             Surface(name, p, normals, Stuff.HAIR, True, contour=contour, fade=fade, deep=deep, open_edge=open_edge, hidden=hidden)
@@ -102,11 +102,21 @@ class Masses:
                 w = w * (1 - smooth_step((away - front) / 0.2))
             self.lines.append(Line(rim, edge_pen, w * edge_weight, name, out, closed=True, name="hairline"))
 
+    def crown(self) -> None:
+        """A lid over the crown: clumps begin under it, so that one smooth surface has the outline there."""
+        s = np.linspace(0, 1, 16)
+        az = np.linspace(-PI, PI, 97)
+        m = np.broadcast_to(np.maximum(s[:, None] * CROWN, 1e-4), (len(s), len(az)))
+        p = self.chart.at(m, np.broadcast_to(az[None, :], m.shape), -0.0015)
+        p[0] = p[0].mean(0)
+        normals = _crowned(facing_from(p, grid_normals(p, True), self.skull.centre))
+        self.surfaces.append(Surface("crown", p, normals, Stuff.HAIR, True))
+
     # ---- clumps
 
     def clump(
         self, flow: Flow, name: str, *, draws_in: float, sway: float, lead: float, lift: float, bow: float, fade_from: float,
-        start: float = 0.0, deep: bool = False, rows: int = 34, columns: int = 9,
+        start: float = 0.0, deep: bool = False, rows: int = 28, columns: int = 7,
     ) -> None:  # fmt: skip
         """A leaf of hair in the chart. Neighbours share their edge exactly until ``draws_in`` (share of the length): down to
         there the mass is one smooth surface. From there it draws in to its end, one side straighter than the other."""
@@ -126,7 +136,7 @@ class Masses:
         wide = self.chart.at(m, az, off)
         normals = facing_from(wide, grid_normals(wide, False), self.inside)[:, 1:-1]
         p = wide[:, 1:-1]
-        fade = np.broadcast_to(smooth_step((s - fade_from) / 0.35)[:, None], p.shape[:2])
+        fade = np.where(m[:, 1:-1] < CROWN_DRAWN, -1.0, smooth_step((s - fade_from) / 0.35)[:, None])
         self.surfaces.append(Surface(name, p, normals, Stuff.HAIR, sheet=True, contour=not deep, fade=fade, deep=deep))
         if not deep:
             # neighbours share an edge until they part: each draws one of its two all along, the other from there

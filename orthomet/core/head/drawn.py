@@ -13,12 +13,9 @@ from ..ink.surface import Pen, Stuff
 from ..kinds import Array
 from ..picture import Ink, Layer, Picture, Trace, line
 from .inked import fill_of
-from .scene import Scene
+from .scene import BOX, Scene
 from .schooling import FRONT_PITCH, FRONT_YAW
 from .turned import CRUMB, Curve
-
-BOX = (-0.80, -0.72, 1.60, 1.72)
-"""x, y, width and height of the drawing about the head's centre, in heads."""
 
 CLOSE = 0.012
 """Where points lie closer than this, in heads, a visible run is drawn one point further, to meet what hides it."""

@@ -9,7 +9,7 @@ from functools import cached_property, partial
 import numpy as np
 
 from ..ink.drawing import Drawing, Sight, drawn, sight
-from ..ink.shape import CENTRE
+from ..ink.shape import CENTRE, stacked
 from ..ink.stroke import Stroke
 from ..ink.surface import Stuff
 from ..ink.tones import whole_of
@@ -21,6 +21,10 @@ from .body import BARE, Body, Part, Wear, body
 from .inked import second_nose, wanted, weights_of
 from .schooling import Wrapped
 from .turned import Curve, TurnedHead
+
+
+BOX = (-0.80, -0.72, 1.60, 1.72)
+"""x, y, width and height of a drawing about the head's centre, in heads."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,7 +47,7 @@ class Scene:
         """Strokes, fills and tones of the view."""
         lines = self.body.lines
         hush = partial(second_nose, head=self.body.head, turn=self.view.turn)
-        return drawn(self.sight, lines, wanted(lines, self.view.turn), hush, weights_of(self.body.wear.pens))
+        return drawn(self.sight, lines, wanted(lines, self.view.turn), hush, weights_of(self.body.wear.pens), BOX)
 
     @cached_property
     def silhouette(self) -> list[Array]:
@@ -56,9 +60,7 @@ class Scene:
         bare = sight(self.body.bare, self.sight.view)
         if self.body.hair is None or bare.contours is None:
             return []
-        from ..ink.shape import stacked
-
-        whole = drawn(bare, stacked((), self.body.bare)).strokes
+        whole = drawn(bare, stacked((), self.body.bare), frame=BOX).strokes
         return [part for s in whole for part in _under(s, self.sight.buffer, self.body)]
 
 

@@ -18,7 +18,7 @@ from ..ink.view import as_steps, cell_of
 from ..kinds import Array
 from ..picture import Ink, Layer, Picture, Trace, line
 from .inked import FEATURE_LIFT
-from .scene import Scene
+from .scene import BOX, Scene
 
 LID_SHARE = 0.22
 LIGHT_HEIGHT, LIGHT_AZIMUTH = 89.0, 180.0
@@ -62,7 +62,8 @@ def shadow(s: Scene, light: Light) -> list[Trace]:
         if edges:
             pulled, _ = pull(np.concatenate(edges), s.drawing.strokes)
             cuts = np.cumsum([len(e) for e in edges])[:-1]
-            first, *more = np.split(pulled, cuts)
+            low, high = np.array(BOX[:2]), np.array(BOX[:2]) + BOX[2:]
+            first, *more = np.split(np.clip(pulled, low, high), cuts)
             shapes.append(Trace(first, Ink.SHADE, True, True, f"shadow on {kind.name.lower()}", holes=tuple(more)))
     return [*shapes, *_under_lids(s, light)]
 

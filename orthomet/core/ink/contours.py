@@ -14,6 +14,8 @@ from .view import View
 STEP = 0.012
 """Heads from sample to sample of a contour."""
 SHORTEST = 0.03
+MOST = 3000
+"""Samples of a contour."""
 SOFT = 1.15
 """Softening of contours along themselves, in samples."""
 
@@ -94,14 +96,17 @@ def chains(one: Array, other: Array) -> list[list[int]]:
 def _runs(shape: Shape, facing: Array) -> list[list[int]]:
     net = shape.net
     toward = facing > 0
-    crossed = toward[net.ends[0]] != toward[net.ends[1]]
-    four = crossed[net.cells]
-    count = four.sum(1)
+    c = net.corners
+    first, second, third, fourth = toward[c[0]], toward[c[1]], toward[c[2]], toward[c[3]]
+    mixed = np.flatnonzero(((first ^ second) | (second ^ third) | (third ^ fourth)))
+    t = toward[c[:, mixed]]
+    four = (t != np.roll(t, -1, 0)).T  # whether the contour crosses each edge of the cell
+    cells, count = net.cells[mixed], four.sum(1)
     two, both = np.flatnonzero(count == 2), np.flatnonzero(count == 4)
-    first = four[two].argmax(1)
-    last = 3 - four[two][:, ::-1].argmax(1)
-    one = np.concatenate([net.cells[two, first], net.cells[both, 0], net.cells[both, 2]])
-    other = np.concatenate([net.cells[two, last], net.cells[both, 1], net.cells[both, 3]])
+    one_of = four[two].argmax(1)
+    other_of = 3 - four[two][:, ::-1].argmax(1)
+    one = np.concatenate([cells[two, one_of], cells[both, 0], cells[both, 2]])
+    other = np.concatenate([cells[two, other_of], cells[both, 1], cells[both, 3]])
     return [r for r in chains(one, other) if len(r) >= 4]
 
 
@@ -120,11 +125,14 @@ def traced(shape: Shape, view: View) -> Curves | None:
     seen, out = view.seen(mixed[:3]), view.matrix32 @ mixed[3:6]
     table = np.concatenate([seen, out[:2], mixed[6:7], mixed[:3]]).astype(float)
     length = np.array([len(r) for r in runs])
-    closed = np.array([r[0] == r[-1] for r in runs])
-    return _evened(table, length, closed, net.surface[a[np.cumsum(length) - length]])
+    first = np.cumsum(length) - length
+    meet = np.hypot(*(seen[:2, first] - seen[:2, first + length - 1])) < 1e-4  # as where a grid shrinks to a point
+    closed = np.array([r[0] == r[-1] for r in runs]) | (meet & (length > 8))
+    surface = net.surface[a[first]]
+    return _evened(table, length, closed, surface, shape)
 
 
-def _evened(table: Array, length: Array, closed: Array, surface: Array) -> Curves | None:
+def _evened(table: Array, length: Array, closed: Array, surface: Array, shape: Shape) -> Curves | None:
     first = length.cumsum() - length
     step = np.hypot(np.diff(table[0], prepend=0.0), np.diff(table[1], prepend=0.0))
     step = np.maximum(step, 1e-7)
@@ -134,7 +142,7 @@ def _evened(table: Array, length: Array, closed: Array, surface: Array) -> Curve
     keep = np.flatnonzero(end - begin > SHORTEST)
     if not len(keep):
         return None
-    count = np.maximum(((end - begin)[keep] / STEP).astype(int), 3) + 1
+    count = np.clip((end - begin)[keep] / STEP, 3, MOST).astype(int) + 1
     owner = np.repeat(np.arange(len(keep)), count)
     start = np.concatenate([[0], count.cumsum()])
     k = np.arange(start[-1]) - start[owner]
@@ -153,7 +161,7 @@ def _evened(table: Array, length: Array, closed: Array, surface: Array) -> Curve
     none = len(keep)
     return Curves(
         soft[:3].T, soft[3:5].T, soft[5], soft[6:9].T, np.full(n, 0.007), start, surface[keep], (Pen.CONTOUR,) * none,
-        closed[keep], ("",) * none, np.zeros(none, bool),
+        closed[keep], tuple(shape.surfaces[k].name for k in surface[keep].tolist()), np.zeros(none, bool),
     )  # fmt: skip
 
 

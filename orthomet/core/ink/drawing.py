@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -42,12 +42,23 @@ def sight(shape: Shape, view: View) -> Sight:
     return Sight(shape, view, buffered(shape, view), traced(shape, view))
 
 
+Frame = tuple[float, float, float, float]
+RUN_OUT = 0.10
+"""Lines that leave the frame run out over this many heads before it."""
+
+
 def drawn(
-    s: Sight, lines: Lines, wanted: Array | None = None, mute: Callable[[Curves], Array] | None = None, weights: Weights = USUAL
+    s: Sight,
+    lines: Lines,
+    wanted: Array | None = None,
+    mute: Callable[[Curves], Array] | None = None,
+    weights: Weights = USUAL,
+    frame: Frame | None = None,
 ) -> Drawing:
     """Strokes and tones of a sight with its planned lines.
 
-    ``wanted`` says which of the lines this view shows; ``mute`` which contours (by curve) it leaves out.
+    ``wanted`` says which of the lines this view shows; ``mute`` which contours (by curve) it leaves out; ``frame`` (x, y, width,
+    height) is what nothing goes beyond.
     """
     contours = s.contours
     if contours is not None and mute is not None:
@@ -56,8 +67,15 @@ def drawn(
     if c is None:
         return Drawing((), (), {})
     w = weighed(c, s.buffer, s.shape, weights)
+    if frame is not None:
+        low, high = np.array(frame[:2]), np.array(frame[:2]) + frame[2:]
+        room = np.minimum(c.points[:, :2] - low, high - c.points[:, :2]).min(1) - weights.outer
+        w = replace(w, width=w.width * np.clip(room / RUN_OUT, 0, 1), seen=w.seen & (room > 0))
     strokes = strokes_of(c, w, s.shape)
     tones, closing = tones_of(s.buffer, s.shape, strokes, weights)
+    if frame is not None:
+        tones = {k: [np.clip(p, low, high) for p in shapes] for k, shapes in tones.items()}
+        closing = [x for x in closing if ((x.points > low) & (x.points < high)).all()]
     return Drawing((*strokes, *closing), tuple(fills_of(c, w)), tones)
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..kinds import Array
-from .contours import Curves, gaussian, softened, spans
+from .contours import MOST, STEP, Curves, gaussian, softened, spans
 from .shape import FORMS, Shape
 from .stroke import Stroke
 from .surface import Pen, Stuff
@@ -22,6 +22,8 @@ ALONGSIDE = 5
 """Samples of it from which a piece is said to run along another, not only to cross it."""
 JOIN = (0.026, 0.048)
 """Ends nearer than the first join where their directions agree, nearer than the second where they point at one another."""
+WELD = 0.05
+"""How far to both sides of a joint a stroke is softened."""
 TAPER = {Pen.CONTOUR: 0.075}
 TAPER_ELSE = 0.035
 THIN, LEAST = 0.0009, 0.024
@@ -126,7 +128,7 @@ def _crossings(ends: Array, ways: Array, owner: Array, start: Array, places: Arr
     den = np.where(np.abs(den) < 1e-12, 1e-12, den)
     t = (q[..., 0] * d[:, 1] - q[..., 1] * d[:, 0]) / den
     u = (q[..., 0] * r[..., 1] - q[..., 1] * r[..., 0]) / den
-    ok &= (t >= 0) & (t <= 1) & (u >= -0.05) & (u <= 1.05)
+    ok &= (t >= -1e-6) & (t <= 1 + 1e-6) & (u >= -0.05) & (u <= 1.05)
     row, column = np.nonzero(ok)
     at = i[row, column] + t[row, column]
     whose = e[column]
@@ -216,13 +218,27 @@ def _joined(pieces: list[Piece]) -> list[Piece]:
             widths.append(q.widths[cut:])
             tip = 2 * nxt + 1 - side
         if len(parts) > 1:
-            points, width = np.concatenate(parts), np.concatenate(widths)
-            keep = np.concatenate([[True], np.hypot(*(points[1:] - points[:-1]).T) > 0.002])
-            points, width = points[keep], width[keep]
-            width = softened(width[None], np.zeros(len(width), int), gaussian(2.0, 6))[0]
+            points, width = _welded(parts, widths)
             p = replace(p, points=points, widths=width, tail_free=tail)
         out.append(p)
     return out
+
+
+def _welded(parts: list[Array], widths: list[Array]) -> tuple[Array, Array]:
+    """Pieces as one run of even steps, softened where they meet: what lies a line's width beside the other leaves no step."""
+    points, width = np.concatenate(parts), np.concatenate(widths)
+    far = np.hypot(*(points[1:] - points[:-1]).T)
+    along = np.concatenate([[0], far.cumsum()])
+    count = np.cumsum([len(p) for p in parts])
+    joints = (along[count[:-1] - 1] + along[count[:-1]]) / 2
+    s = np.linspace(0, along[-1], int(np.clip(along[-1] / STEP, 3, 4 * MOST)) + 1)
+    even = np.stack([np.interp(s, along, v) for v in (*points.T, width)])
+    soft = softened(even, np.zeros(len(s), int), gaussian(2.5, 8))
+    near = np.exp(-(((s[:, None] - joints[None]) / WELD) ** 2)).max(1)
+    near[[0, -1]] = 0
+    out = even + (soft - even) * near
+    out[2] = soft[2]
+    return out[:2].T, out[2]
 
 
 def _turned(p: Piece) -> Piece:

@@ -13,7 +13,7 @@ from ..kinds import Array
 from .drawing import Sight
 from .shape import Shape
 from .surface import Stuff, unit
-from .tones import outlines
+from .tones import area, outlines
 from .view import DEEP, FINE, LABEL_BITS, TALL, WIDE, buffered_depth, cell_of
 
 TURN_DARK, TURN_SOFT = 0.10, 0.35
@@ -44,7 +44,7 @@ def shaded(s: Sight, light: Array) -> dict[Stuff, list[Array]]:
         if not mine.any():
             continue
         share = _blurred(field * mine) / np.maximum(_blurred(there * mine), 1e-3)
-        out[kind] = [p for p in outlines((share > 0.5) & mine.reshape(TALL, WIDE), hole=LEAST) if _area(p) > LEAST]
+        out[kind] = [p for p in outlines((share > 0.5) & mine.reshape(TALL, WIDE), hole=LEAST) if area(p) > LEAST]
     return out
 
 
@@ -73,8 +73,3 @@ def _cast(shape: Shape, toward: Array, which: Array) -> Array:
 
 def _blurred(flat: Array) -> Array:
     return np.asarray(cv2.GaussianBlur(flat.reshape(TALL, WIDE).astype(np.float32), (0, 0), SOFT))
-
-
-def _area(p: Array) -> float:
-    x, y = p.T
-    return float(abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1))) / 2)

@@ -15,6 +15,12 @@ CENTRE = np.array([0.0, 0.5, 0.0])
 """What everything turns about: the midline at half the head's height."""
 GROUND = 9
 """Instead of a :class:`Stuff` where nothing is."""
+WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if (x, y, z) != (0, 0, 0)], float)
+WAYS /= np.linalg.norm(WAYS, axis=1, keepdims=True)
+"""Directions points are grouped by, so that those that look away are left out together."""
+AWAY = -0.70
+"""Cosine between a group's direction and the viewer from which all of it looks away: the groups are 36° wide at most, and a
+near viewer sees 10° further round."""
 TONES = ("skin", "hair", "inside", "wear")
 
 
@@ -44,8 +50,21 @@ class Shape:
     def _cloud(self) -> tuple[Array, Array, Array]:
         clouds = [s.cloud() for s in self.surfaces]
         points = np.concatenate([c.points for c in clouds], 1) - CENTRE[:, None].astype(np.float32)
+        normals = np.concatenate([c.normals for c in clouds], 1)
         owner = np.repeat(np.arange(len(clouds), dtype=np.int32), [c.points.shape[1] for c in clouds])
-        return points, np.concatenate([c.normals for c in clouds], 1), owner
+        order = np.argsort(self._bins(normals, owner), kind="stable")
+        return points[:, order], normals[:, order], owner[order]
+
+    def _bins(self, normals: Array, owner: Array) -> Array:
+        """Which of :data:`WAYS` each point looks along; sheets, which have two sides, along none: the last."""
+        way = (WAYS.astype(np.float32) @ normals).argmax(0)
+        return np.where(np.array([s.sheet for s in self.surfaces])[owner], len(WAYS), way)
+
+    @cached_property
+    def groups(self) -> Array:
+        """Where the points of each way start in the cloud, and where the last end."""
+        bins = self._bins(self.cloud_normals, self._cloud[2])
+        return np.searchsorted(bins, np.arange(len(WAYS) + 2))
 
     @property
     def cloud(self) -> Array:
@@ -62,10 +81,9 @@ class Shape:
         return np.asarray(2 * self._cloud[2])
 
     @cached_property
-    def sheets(self) -> tuple[Array, Array]:
-        """Which points lie on sheets, and their normals: from behind their inside is seen."""
-        at = np.flatnonzero(np.array([s.sheet for s in self.surfaces])[self._cloud[2]])
-        return at, np.ascontiguousarray(self.cloud_normals[:, at])
+    def sheet_normals(self) -> Array:
+        """Normals of the points on sheets, the last group: from behind their inside is seen."""
+        return np.ascontiguousarray(self.cloud_normals[:, self.groups[-2] :])
 
     @cached_property
     def stuff_of_label(self) -> Array:
@@ -94,11 +112,15 @@ class Net:
     surface: Array
     fade: Array
     ends: tuple[Array, Array]
+    """Vertices of every edge."""
     cells: Array
+    """Edges of every cell: along its first row, its right side, along its second row, its left side."""
+    corners: Array
+    """Vertices of every cell, ``(4, n)``."""
 
 
 def _net(surfaces: Sequence[Surface]) -> Net:
-    points, normals, fades, owner, a_of, b_of, cells = [], [], [], [], [], [], []
+    points, normals, fades, owner, a_of, b_of, cells, corners = [], [], [], [], [], [], [], []
     vertices = edges = 0
     for i, s in enumerate(surfaces):
         if not s.contour:
@@ -120,6 +142,8 @@ def _net(surfaces: Sequence[Surface]) -> Net:
         b_of += [flat_b.ravel(), tall_b.ravel()]
         right = np.roll(tall, -1, 1)[:, :across]
         cells.append(np.stack([flat[:-1].ravel(), right.ravel(), flat[1:].ravel(), tall[:, :across].ravel()], -1))
+        four = (flat_a[:-1], flat_b[:-1], flat_b[1:], flat_a[1:])
+        corners.append(np.stack([v.ravel() for v in four]))
         vertices += rows * columns
         edges += flat_a.size + tall_a.size
     return Net(
@@ -129,6 +153,7 @@ def _net(surfaces: Sequence[Surface]) -> Net:
         np.concatenate(fades),
         (np.concatenate(a_of), np.concatenate(b_of)),
         np.concatenate(cells),
+        np.concatenate(corners, 1),
     )
 
 

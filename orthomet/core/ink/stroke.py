@@ -9,6 +9,7 @@ import numpy as np
 from ..kinds import Array
 from .surface import Pen, Stuff
 
+MOST = 20_000
 FINE = 0.004
 """Heads from point to point of an outline."""
 _CAP = np.linspace(0, np.pi, 7)[1:-1]
@@ -51,7 +52,7 @@ def fine(points: Array, widths: Array, step: float = FINE) -> tuple[Array, Array
     """A smooth curve through samples (cubic Hermite, slopes by chord length), in steps of at most ``step``."""
     far = np.hypot(*(points[1:] - points[:-1]).T)
     along = np.concatenate([[0], far.cumsum()])
-    s = np.linspace(0, along[-1], max(int(along[-1] / step), 2) + 1)
+    s = np.linspace(0, along[-1], int(np.clip(along[-1] / step, 2, MOST)) + 1)
     slope = np.gradient(points, along, axis=0)
     i = np.clip(np.searchsorted(along, s, side="right") - 1, 0, len(far) - 1)
     h = far[i][:, None]

@@ -14,6 +14,8 @@ from ..kinds import Array
 CELLS = 100.0
 """Cells of the depth buffer per head."""
 SPACING = 0.92 / CELLS
+MOST = 1500
+"""Points along a side of a surface: one that is wider than any head lies outside of what is drawn."""
 
 
 class Stuff(IntEnum):
@@ -77,7 +79,7 @@ class Surface:
         rows, columns = self.points.shape[:2]
         along = np.append(0.0, np.linalg.norm(np.diff(self.points, axis=1), axis=-1).max(0).cumsum())
         down = np.append(0.0, np.linalg.norm(np.diff(self.points, axis=0), axis=-1).max(1).cumsum())
-        n_along, n_down = int(along[-1] / SPACING) + 2, int(down[-1] / SPACING) + 2
+        n_along, n_down = (int(min(far[-1] / SPACING, MOST)) + 2 for far in (along, down))
         x = np.interp(np.linspace(0, along[-1], n_along), along, np.arange(columns)).astype(np.float32)
         y = np.interp(np.linspace(0, down[-1], n_down), down, np.arange(rows)).astype(np.float32)
         gx, gy = np.meshgrid(x, y)
@@ -122,7 +124,16 @@ def grid_normals(points: Array, wraps: bool) -> Array:
     if wraps:
         along[:, 0] = along[:, -1] = (points[:, 1] - points[:, -2]) / 2
     n = np.cross(along, down)
-    return np.asarray(n / np.maximum(np.linalg.norm(n, axis=-1, keepdims=True), 1e-12))
+    far = np.linalg.norm(n, axis=-1, keepdims=True)
+    n /= np.maximum(far, 1e-12)
+    bad = far[..., 0] < 1e-9
+    if bad.any():  # where a grid shrinks to a point its next row tells
+        for i in range(len(n) - 2, -1, -1):
+            n[i][bad[i]] = n[i + 1][bad[i]]
+            bad[i] &= bad[i + 1]
+        for i in range(1, len(n)):
+            n[i][bad[i]] = n[i - 1][bad[i]]
+    return np.asarray(n)
 
 
 def facing_from(points: Array, normals: Array, inside: Array) -> Array:

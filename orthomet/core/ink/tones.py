@@ -21,6 +21,8 @@ COVERED, INKED = 0.0105, 0.0034
 """An edge with a line of at least this width this near needs none of its own."""
 HOLE = 0.0065
 """Smaller holes are filled, square heads."""
+CRUMB = 0.0012
+"""Less of a mass's inside than this, square heads, is none."""
 CLOSING = {"hair": 40, "wear": 16}
 """Tones that are always closed, and from how many samples of a wholly bare edge on."""
 _SOFT = gaussian(2.4, 8)
@@ -32,6 +34,7 @@ def tones_of(buffer: Buffer, shape: Shape, strokes: Sequence[Stroke], weights: W
     kinds = {name: tone == i + 1 for i, name in enumerate(TONES)}
     kinds["hair"] = kinds["hair"] | kinds["inside"]
     found = [(name, p) for name, mask in kinds.items() if name != "skin" for p in outlines(mask, name == "inside")]
+    found = [(name, p) for name, p in found if name != "inside" or area(p) > CRUMB]
     out: dict[str, list[Array]] = {name: [] for name in kinds}
     if not found:
         return out, []
@@ -68,15 +71,17 @@ def pull(edge: Array, strokes: Sequence[Stroke]) -> tuple[Array, Array]:
     from scipy.spatial import cKDTree
 
     ink = _dense(lines)
-    far, which = cKDTree(ink[:, :2]).query(edge, k=3, distance_upper_bound=PULL)
+    ink = ink[ink[:, 2] > INKED, :2]
+    if not len(ink):
+        return edge, np.ones(len(edge), bool)
+    far, which = cKDTree(ink).query(edge, distance_upper_bound=PULL)
     near = np.isfinite(far)
     which = np.where(near, which, 0)
-    share = np.where(near[:, 0], np.clip((PULL - np.where(near[:, 0], far[:, 0], 1)) / PULL_SOFT, 0, 1), 0)[:, None]
-    bare = ~(near & (far < COVERED) & (ink[which, 2] > INKED)).any(1)
-    return edge + (ink[which[:, 0], :2] - edge) * share, bare
+    share = np.where(near, np.clip((PULL - np.where(near, far, 1)) / PULL_SOFT, 0, 1), 0)[:, None]
+    return edge + (ink[which] - edge) * share, far > COVERED
 
 
-def _dense(lines: Sequence[Array], step: float = 0.005) -> Array:
+def _dense(lines: Sequence[Array], step: float = 0.007) -> Array:
     """Points along lines, close together."""
     a, d = np.concatenate([p[:-1] for p in lines]), np.concatenate([np.diff(p, axis=0) for p in lines])
     n = np.maximum(np.ceil(np.hypot(d[:, 0], d[:, 1]) / step).astype(int), 1)
@@ -123,3 +128,9 @@ def outlines(mask: Array, thin: bool = False, hole: float = HOLE, least: int = 2
             p = (soft + 0.5) / 2
             out.append(np.column_stack([(p[:, 0] + x0) / CELLS + LEFT, (p[:, 1] + y0) / CELLS + TOP]))
     return out
+
+
+def area(p: Array) -> float:
+    """Of a closed polygon."""
+    x, y = p.T
+    return float(abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1))) / 2)

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .shape import CENTRE, Shape
+from .shape import AWAY, CENTRE, WAYS, Shape
 from .surface import CELLS
 
 LEFT, TOP, RIGHT, BOTTOM = -1.25, -1.15, 1.25, 1.55
@@ -20,6 +20,8 @@ DEEP, FINE = 2.0, 8192.0
 """Depths are kept from −``DEEP`` on, in this many steps a head."""
 LABEL_BITS = 10
 _MASK = (1 << LABEL_BITS) - 1
+HOLE = 160
+"""Steps a cell must lie deeper than its neighbours to be a hole."""
 _THREE = np.ones((3, 3), np.uint8)
 NEAREST = 0.1
 """Nothing comes closer to the viewer than this, heads."""
@@ -85,17 +87,30 @@ class Buffer:
 
 def buffered(shape: Shape, view: View) -> Buffer:
     """Every point of a shape laid into the cells, the nearest on top."""
-    q = view.seen(shape.cloud)
-    at, normals = shape.sheets
-    labels = shape.labels
-    if len(at):
-        labels = labels.copy()
-        labels[at] |= view.facing(shape.cloud[:, at], normals) < 0
+    ways = WAYS @ view.matrix[2] > AWAY
+    start = shape.groups.tolist()
+    runs = [slice(a, b) for a, b, near in zip(start[:-2], start[1:-1], ways.tolist(), strict=True) if near and b > a]
+    runs.append(slice(start[-2], start[-1]))
+    points = np.concatenate([shape.cloud[:, r] for r in runs], 1)
+    labels = np.concatenate([shape.labels[r] for r in runs])
+    q = view.seen(points)
+    sheets = start[-1] - start[-2]
+    if sheets:
+        labels[-sheets:] |= view.facing(points[:, -sheets:], shape.sheet_normals) < 0
     raw = np.zeros(WIDE * TALL, np.int32)
     np.maximum.at(raw, cell_of(q[0], q[1]), packed(q[2], labels))
     depth = (raw >> LABEL_BITS).astype(np.uint16).reshape(TALL, WIDE)
-    closed = np.maximum(cv2.erode(cv2.dilate(depth, _THREE), _THREE), depth)
-    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(TALL, WIDE), raw, np.asarray(closed))
+    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(TALL, WIDE), raw, _mended(depth))
+
+
+def _mended(depth: Array) -> Array:
+    """Single holes between points closed: a cell takes what both its neighbours, in a row or a column, have nearer."""
+    up = np.maximum(
+        np.minimum(np.roll(depth, 1, 0), np.roll(depth, -1, 0)), np.minimum(np.roll(depth, 1, 1), np.roll(depth, -1, 1))
+    )
+    holes = up > depth + HOLE
+    lone = holes & (cv2.boxFilter(holes.astype(np.uint8), -1, (3, 3), normalize=False) <= 2)
+    return np.where(lone, up, depth)
 
 
 def buffered_depth(at: Array, depth: Array) -> Array:

@@ -52,10 +52,11 @@ def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighe
     into = (beyond == Stuff.HAIR) & (label >= 0) & ((label & 1 == 1) | shape.deep[np.maximum(label, 0) >> 1]) & ~deep
     far, along = _within_hair(c, at, buffer, shape)
 
-    base = np.array([_pen_weight(p, weights) for p in c.pen])[owner]
+    own_weight = {Pen.FEATURE: weights.feature, Pen.DETAIL: weights.detail}
+    base = np.array([own_weight.get(p, weights.strand) for p in c.pen])[owner]
     base = np.where(form, np.where(beyond == GROUND, weights.outer, np.where(beyond != own, weights.edge, weights.inner)), base)
     against = form & ((beyond != own) | into) & (own != Stuff.SKIN) & (c.profile >= 0)
-    share = np.where(against, np.maximum(c.profile, 0.85), np.maximum(c.profile, 0))
+    share = np.where(against, np.maximum(c.profile, np.where(beyond == GROUND, 1.0, 0.85)), np.maximum(c.profile, 0))
     doubles = form & ~hairline & (own == Stuff.HAIR) & (far > np.where(edge, DOUBLE[1], DOUBLE[0])) & (far < DOUBLE[2]) & (along > ALONG)
     share = np.where(doubles, 0.0, share)
     share = np.where(beside, share * np.clip((far - FRINGE) / FRINGE, 0, 1), share)
@@ -82,10 +83,6 @@ def _within_hair(c: Curves, at: Array, buffer: Buffer, shape: Shape) -> tuple[Ar
     run = np.gradient(c.points[:, :2], axis=0)
     along = np.abs(run[:, 1] * gx - run[:, 0] * gy) / np.maximum(np.hypot(gx, gy) * np.hypot(*run.T), 1e-9)
     return within[at] / CELLS, along
-
-
-def _pen_weight(pen: Pen, w: Weights) -> float:
-    return {Pen.STRAND: w.strand, Pen.FEATURE: w.feature, Pen.DETAIL: w.detail}.get(pen, w.strand)
 
 
 def _mended(seen: Array, owner: Array) -> Array:
