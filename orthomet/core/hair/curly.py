@@ -36,7 +36,7 @@ def _places(masses: Masses) -> list[tuple[Array, float, Array]]:
     r0 = max(style.curl, 0.045)
     lowest = skull.hang(style.sides, skull.head.table["ear_bottom_station"])
     out = []
-    for ring, m0 in enumerate(np.arange(0.04, 2.0, 2.05 * r0).tolist()):
+    for ring, m0 in enumerate(np.arange(0.04, 2.0, 1.8 * r0).tolist()):
         loop = chart.at(np.full(24, m0), np.linspace(-PI, PI, 24))
         n = max(round(float(np.linalg.norm(np.diff(loop, axis=0), axis=1).sum()) / (1.45 * r0)), 1)
         for i in range(n):

@@ -19,8 +19,8 @@ from .solid import Solid
 _U = np.linspace(0, 1, len(STATIONS))
 PIT, SHOULDER, CHILD_HIGHER = 1.28, 1.36, 0.10
 """Stations of the pit of the neck and of the shoulders' corner for an adult, and how much higher a small child's lie (own)."""
-DROP = 0.20
-"""How far under the shoulder's corner the rings end."""
+DROP, CHEST = 0.20, 0.75
+"""How far under the shoulder's corner the rings lie close, and where they end: from below one sees nothing past the chest."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,7 +99,8 @@ def neck_of(head: Solid, rings: int = 52, spokes: int = 96) -> Neck:
     behind = float(np.interp(np.arccos(1 - 2 * np.clip(low - 0.02, 0, 1)) / np.pi, _U, head.back))
     deep = min(0.98 * half, 0.26)
     first = low - 0.16
-    y = np.concatenate([np.linspace(first, 1.0, rings // 2), np.linspace(1.0, shoulder + DROP, rings - rings // 2 + 1)[1:]])
+    near = np.linspace(1.0, shoulder + DROP, rings - rings // 2 + 1)[1:]
+    y = np.concatenate([np.linspace(first, 1.0, rings // 2), near, np.linspace(shoulder + DROP, shoulder + CHEST, 7)[1:]])
     s = ((y - first) / (pit - first))[:, None]
     phi = np.linspace(-np.pi, np.pi, spokes + 1)[None, :]
     middle = max(0.86 * behind + deep, -0.16) - 0.075 * np.clip(s, 0, 1.6)

@@ -22,6 +22,8 @@ ALONGSIDE = 5
 """Samples of it from which a piece is said to run along another, not only to cross it."""
 JOIN = (0.026, 0.048)
 """Ends nearer than the first join where their directions agree, nearer than the second where they point at one another."""
+MEETS = 0.016
+"""An end with no other line this near ends in the air, and runs out."""
 WELD = 0.05
 """How far to both sides of a joint a stroke is softened."""
 TAPER = {Pen.CONTOUR: 0.075}
@@ -272,6 +274,20 @@ def _mates(runs: list[Array]) -> dict[int, int]:
     return mate
 
 
+def _in_air(points: Array, owner: Array, first: Array, n: Array, drawn: Array) -> Array:
+    """For the first and the last place of every piece: whether nothing of another that is drawn comes near, ``(2, pieces)``."""
+    from scipy.spatial import cKDTree
+
+    ends = np.stack([first, first + n - 1])
+    at, whose = points[drawn], np.append(owner[drawn], -1)
+    if not len(at):
+        return np.ones(ends.shape, bool)
+    k = min(12, len(at))
+    near = cKDTree(at).query(points[ends.ravel()], k=k, distance_upper_bound=MEETS)[1].reshape(-1, k)
+    others = (whose[near] != np.tile(np.arange(len(n)), 2)[:, None]) & (near < len(at))
+    return np.asarray(~others.any(1)).reshape(2, -1)
+
+
 def _finished(pieces: list[Piece]) -> list[Stroke]:
     """Tapers at free ends; where a profile has gone to nothing, nothing is drawn. All pieces at once."""
     if not pieces:
@@ -290,8 +306,11 @@ def _finished(pieces: list[Piece]) -> list[Stroke]:
     tapers = form & ~np.array([p.closed for p in pieces])
     reach = np.array([TAPER.get(p.pen, TAPER_ELSE) for p in pieces])
     reach = np.maximum(np.minimum(reach, 0.45 * total), 1e-6)[owner]
-    for free, from_end in (([p.head_free for p in pieces], along), ([p.tail_free for p in pieces], total[owner] - along)):
-        thins = (tapers & np.array(free))[owner]
+    drawn = (width > 2 * THIN) & (total >= np.where(form, LEAST, 0.004))[owner]
+    alone = _in_air(points, owner, first, n, drawn)
+    free_of = (np.array([p.head_free for p in pieces]) | alone[0], np.array([p.tail_free for p in pieces]) | alone[1])
+    for free, from_end in zip(free_of, (along, total[owner] - along), strict=True):
+        thins = (tapers & free)[owner]
         width = np.where(thins, width * np.clip(from_end / reach, 0, 1) ** 0.8, width)
     on = (width > THIN) & (total >= np.where(form, LEAST, 0.004))[owner]
     a, b = spans(on, owner)
@@ -299,7 +318,28 @@ def _finished(pieces: list[Piece]) -> list[Stroke]:
     k = owner[a]
     a, b = np.maximum(a - 1, first[k]), np.minimum(b + 1, (first + n)[k])
     good = np.where(form[k], (b - a >= 3) & (along[b - 1] - along[a] > 0.03), b - a >= 2)
-    return [
+    return _settled([
         Stroke(points[i:j], width[i:j], pieces[c].pen, pieces[c].name, pieces[c].closed and j - i == n[c], pieces[c].stuff)
         for i, j, c in zip(a[good].tolist(), b[good].tolist(), k[good].tolist(), strict=True)
-    ]
+    ])  # fmt: skip
+
+
+def _settled(strokes: list[Stroke]) -> list[Stroke]:
+    """The last look: what an end lay on may have been left out as a crumb, and then it runs out after all."""
+    if not strokes:
+        return strokes
+    n = np.array([len(s.points) for s in strokes])
+    owner, first = np.repeat(np.arange(len(n)), n), n.cumsum() - n
+    points, width = np.concatenate([s.points for s in strokes]), np.concatenate([s.widths for s in strokes])
+    alone = _in_air(points, owner, first, n, width > 2 * THIN)
+    full = np.stack([width[first], width[first + n - 1]]) > 4 * THIN
+    out = list(strokes)
+    for side, k in np.argwhere(alone & full).tolist():
+        s = out[k]
+        if s.closed or s.pen not in (*FORMS, Pen.STRAND):
+            continue
+        far = np.append(0.0, np.hypot(*np.diff(s.points, axis=0).T).cumsum())
+        from_end = far[-1] - far if side else far
+        reach = max(min(TAPER.get(s.pen, TAPER_ELSE), 0.45 * float(far[-1])), 1e-6)
+        out[k] = replace(s, widths=s.widths * np.clip(from_end / reach, 0, 1) ** 0.8)
+    return out
