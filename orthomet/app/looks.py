@@ -16,7 +16,7 @@ def screen_looks(t: Palette) -> dict[Ink, Look]:
         Ink.TONE: Look("none", 0, t.plan, 0.30),
         Ink.DARK: Look("none", 0, t.plan_ink),
         Ink.LIGHT: Look("none", 0, t.tone_light),
-        Ink.SHADE: Look("none", 0, t.tone_shade),
+        Ink.SHADE: Look("none", 0, t.tone_shade, 0.17 if t.name == "day" else 0.42),
         Ink.GUIDE: Look(t.plan_guide, 1.0),
         Ink.GUIDE_KEY: Look(t.plan_guide, 1.6),
         Ink.HIDDEN: Look(t.plan, 0.8, opacity=0.22),

@@ -16,7 +16,7 @@ from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPainterPath, QPdfWriter, QPen, QPolygonF
 
 from ..core.errors import Cancelled, ProjectError, quoted
-from ..core.export.look import Look, looks
+from ..core.export.look import Look, looks, tinted
 from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
 from ..core.files import in_words, write_whole
@@ -49,6 +49,7 @@ def paint(
 ) -> None:
     """Draw a picture: its units times ``scale`` are painter units, pen widths (mm) times ``line_scale`` too."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    table = tinted(table, picture.tints)
     for layer in picture.layers:
         if not layer.visible or layer.id in skip:
             continue

@@ -21,7 +21,9 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--roll", type=number, default=0.0, help="degrees, positive is clockwise")
     q.add_argument("--chin", type=number, metavar="HEADS", help="chin forward (back: negative), ±0.08")
     q.add_argument("--school", metavar="NAME", help="a guide school's lines round the head instead of the plan's own")
-    q.add_argument("--set", action="append", default=[], metavar="SETTING=VALUE", help="a setting of the school, or hair.PARAMETER=VALUE")
+    q.add_argument(
+        "--set", action="append", default=[], metavar="SETTING=VALUE", help="a setting of the school, or hair.PARAMETER=VALUE"
+    )
     q.add_argument("--expression", metavar="NAME", help="neutral, glad, sad, angry, surprised or sly; never moves the plan")
     q.add_argument("--distance", type=number, metavar="HEADS", help="from the viewer, for perspective; 2 to 100")
     q.add_argument("--expressions", action="store_true", help="draw the expression sheet instead of one view")
@@ -75,7 +77,7 @@ def head(o: argparse.Namespace) -> None:
     worn = expression(o.expression) if o.expression else face.expression
     chin = face.chin_forward if o.chin is None else o.chin
     choices = _dressed(face.choices, o.hair, hair)
-    wear = Wear(chin, choices, worn, school(o.school).name if o.school else "", settings, not o.bald, face.pens)
+    wear = Wear(chin, choices, worn, school(o.school).name if o.school else "", settings, not o.bald, face.pens, face.side)
     b = body(face.table, face.points, wear)
     turn = Turn(yaw=o.yaw, pitch=o.pitch, roll=o.roll)
     s = scene_of(b, turn, o.distance)
@@ -92,9 +94,8 @@ def head(o: argparse.Namespace) -> None:
             drawn = picture(s)
             if light is not None:
                 drawn = with_shadow(drawn, s, light)
-        if o.line == "centre":
-            drawn = drawn.centre_lines()
-        write_page(page(drawn, height_of(o, face), o.paper), o.out, o.pencil)
+        height = height_of(o, face)
+        write_page(page(drawn, height, o.paper, "", face.pens.head_mm(height), o.line == "centre"), o.out, o.pencil)
     if o.json:
         strokes = s.drawing.strokes
         if b.hair is not None:  # numbers are of the head itself; hair only hides it in the drawing

@@ -20,12 +20,13 @@ from .landmarks.points import problem
 from .plan.decisions import Decisions
 from .plan.own import OwnPlan, plan_own
 from .plan.plan import Plan
+from .plan.side import SidePlan, plan_side
 from .plan.versions import decisions_of
 from .project.model import Character, Drawing, Project, Reference
 from .proportions.measure import Measured
 from .proportions.norms import Norm, norm_over
 from .proportions.registry import Registry, front_registry
-from .proportions.views import registry_of
+from .proportions.views import profile_registry, registry_of
 from .references import measure_reference, on_page
 from .resolve import measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
 from .studies import style_of_study
@@ -89,6 +90,14 @@ def _own_plans(references: tuple[Reference, ...], spans: tuple[OwnSpan, ...], d:
         m = _seen(ref, spans)
         found = {r.key: m.table[r.key] for r in m.registry.readings if r.group == OWN_GROUP and r.key in m.table} | found
     return plan_own(spans, found, d, toward)
+
+
+@remembered(16)
+def _side_plans(references: tuple[Reference, ...], d: Decisions, toward: Style, against: Norm) -> tuple[SidePlan, ...]:
+    for ref in references:
+        if ref.marks.view == "profile" and ref.marks.points:
+            return plan_side(_seen(ref, ()).table, d, toward, against)
+    return ()
 
 
 @remembered(16)
@@ -234,6 +243,13 @@ class Derived(ABC):
         return (
             _own_plans(c.references, c.spans, self.decisions_for(vid), self.toward_of(vid)) if c is not None and c.spans else ()
         )
+
+    def side_plans(self) -> tuple[SidePlan, ...]:
+        """Plans of what the character's profile shows, or of the version's that is worked on; none where it was not measured."""
+        c = self.character
+        if c is None:
+            return ()
+        return _side_plans(c.references, self.decisions(), self.toward(), self.norm(profile_registry()))
 
     def check(self) -> Check | str:
         """The drawing against the plan, or the sentence that says why it cannot be checked."""

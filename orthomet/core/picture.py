@@ -78,6 +78,8 @@ class Picture:
     title: str = ""
     unit: str = "head"
     notes: tuple[str, ...] = field(default_factory=tuple)
+    tints: tuple[tuple[Ink, str], ...] = ()
+    """Fills of roles instead of the renderer's own: #rrggbb."""
 
     def layer(self, name: str) -> Layer:
         return next(ly for ly in self.layers if ly.id == name)
@@ -107,12 +109,12 @@ def _plain(item: Trace | Text) -> Trace | Text | None:
     return replace(item, widths=None)
 
 
-def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None = None) -> Picture:
-    """The same picture scaled and then shifted."""
+def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None = None, pens: float | None = None) -> Picture:
+    """The same picture scaled and then shifted; the widths of its strokes by ``pens``, or as all the rest."""
 
     def item(i: Trace | Text) -> Trace | Text:
         if isinstance(i, Trace):
-            wide = None if i.widths is None else i.widths * scale
+            wide = None if i.widths is None else i.widths * (scale if pens is None else pens)
             scaled = replace(i, points=i.points * scale, widths=wide, holes=tuple(h * scale for h in i.holes))
             return shifted(scaled, np.array([dx, dy]))
         return replace(i, at=(i.at[0] * scale + dx, i.at[1] * scale + dy), size=i.size * scale)

@@ -22,6 +22,7 @@ from .names import named
 from .plan.decisions import Decisions
 from .plan.hold import held
 from .plan.plan import Plan, make_plan, offset_for
+from .plan.side import plan_side, targets
 from .plan.space import face_space
 from .plan.versions import decisions_of
 from .project.model import Character, Project, Study
@@ -29,6 +30,7 @@ from .project.store import SUFFIX, Stored, read
 from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, cast_mean, norm_over, with_means
 from .proportions.registry import Registry, front_registry
+from .proportions.views import profile_registry
 from .references import measure_reference, pool, straight
 from .studies import style_of_study
 from .styles.library import Style, style, styles
@@ -162,6 +164,8 @@ class Face:
     expression: Expression = NEUTRAL
     chin_forward: float = 0.0
     pens: LinePlan = USUAL_PENS
+    side: tuple[tuple[str, float], ...] = ()
+    """Profile readings as they are planned, heads."""
 
 
 def face_as_plan(marks: Landmarks) -> Face:
@@ -224,6 +228,19 @@ def find_character(stored: Stored, name: str) -> Character:
     raise UnknownName("character", name, [c.name for c in cast])
 
 
+def side_of_character(c: Character, project: Project) -> tuple[tuple[str, float], ...]:
+    """The profile a character's head is built to, from the first profile that is marked; nothing without one."""
+    for ref in c.references:
+        if ref.marks.view == "profile" and ref.marks.points:
+            try:
+                against = norm_for(c.decisions.norm, profile_registry(), project)
+            except OrthometError:
+                against = norm_over("adult", profile_registry())
+            measured = measure_reference(ref).table
+            return targets(plan_side(measured, c.decisions, style_for(c.decisions.style, project.studies), against))
+    return ()
+
+
 def is_project(text: str) -> bool:
     return split_project_name(text)[0].endswith(SUFFIX)
 
@@ -240,7 +257,9 @@ def plan_points_of(text: str) -> tuple[Face, tuple[str, ...]]:
         plan = plan_of_character(character, stored.project)
         meant = tuple(dict.fromkeys(k for d in character.drawings for k in d.meant))
         d = character.decisions
-        return Face(dict(plan.table), plan.points, character.features, character.expression, d.chin_forward, character.pens), meant
+        side = side_of_character(character, stored.project)
+        face = Face(dict(plan.table), plan.points, character.features, character.expression, d.chin_forward, character.pens, side)
+        return face, meant
     return face_as_plan(straight(read_landmarks(text))), ()
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from .imaging.palette import difference
+from .picture import Ink
 from .project.model import Swatch
 
 SAME = 14.0
@@ -20,3 +21,32 @@ def merged(old: tuple[Swatch, ...], new: list[Swatch]) -> tuple[Swatch, ...]:
             s = s.model_copy(update={"name": near.name, "parts": near.parts})
         out.append(s)
     return (*out, *mine)
+
+
+PARTS = {
+    Ink.HAIR: ("hair", "beard"), Ink.SKIN: ("skin", "face"), Ink.WEAR: ("wear", "cap", "hat", "band", "ribbon", "scarf", "coat"),
+    Ink.TONE: ("eyes", "iris"),
+}  # fmt: skip
+"""Words for parts that paint what a head's drawing tones."""
+
+
+def tints(swatches: tuple[Swatch, ...]) -> dict[Ink, str]:
+    """Colours of a drawing's tones from swatches that belong to parts: hair, skin, wear, eyes; and their darker tones."""
+    out: dict[Ink, str] = {}
+    for ink, words in PARTS.items():
+        mine = [s for w in words for s in swatches if any(w == p.strip().casefold() for p in s.parts)]
+        if mine:
+            out[ink] = mine[0].colour
+            if ink is Ink.HAIR:
+                out[Ink.INSIDE] = mine[0].edge
+    return out
+
+
+def mixed(one: str, other: str, share: float) -> str:
+    """A colour ``share`` of the way from one #rrggbb to another.
+
+    >>> mixed("#000000", "#ffffff", 0.5)
+    '#808080'
+    """
+    a, b = (bytes.fromhex(c[1:]) for c in (one, other))
+    return "#" + "".join(f"{round(x + (y - x) * share):02x}" for x, y in zip(a, b, strict=True))

@@ -122,17 +122,31 @@ KLINKER_SPANS = (
 """The boiler-room creature has no face to speak of: it is measured by parts of its own, in eyes."""
 
 
-def _drawn(marks: tuple[FaceMark, ...] = (), **variants: str) -> FeatureChoices:
-    """Features by the names of their variants."""
+def _drawn(hair: dict[str, float], marks: tuple[FaceMark, ...] = (), **variants: str) -> FeatureChoices:
+    """Features by the names of their variants, and hair as the portrait shows it."""
     values = {k: next(v.set for v in feature(k).variants if v.name == name) for k, name in variants.items()}
-    return FeatureChoices(values=values, marks=marks)
+    return FeatureChoices(values={**values, "hair": hair}, marks=marks)
 
 
 FRECKLES = FaceMark(name="freckles", x=0.11, station=0.61, size=0.13, count=9, both=True)
-BERTA_FEATURES = _drawn((FRECKLES,), eyes="sleepy", nose="soft", hair="soft bob")
-LORN_FEATURES = _drawn(eyes="boxy", brows="straight", nose="wedge", mouth="line", hair="combed back")
-WICK_FEATURES = _drawn(eyes="bright", brows="thin", nose="button", mouth="soft", hair="bowl")
+BERTA_FEATURES = _drawn(
+    {"kind": 2, "lift": 0.078, "volume": 0.05, "parted": 1, "parting": -0.32, "cup": 0.7}, (FRECKLES,), eyes="sleepy", nose="soft"
+)
+LORN_FEATURES = _drawn(
+    {"kind": 2, "lift": 0.04, "volume": 0.02, "parted": 1, "parting": 0.05, "cup": 0.7, "peak": 0.02},
+    eyes="boxy", brows="straight", nose="wedge", mouth="line",
+)  # fmt: skip
+WICK_FEATURES = _drawn(
+    {"kind": 1, "lift": 0.062, "volume": 0.08, "fringe": 1.0, "sides": 1.1, "back": 1.15, "clumps": 6, "point": 0.9, "sharp": 0.55, "cup": 0.22},
+    eyes="bright", brows="thin", nose="button", mouth="soft",
+)  # fmt: skip
 """How the three are drawn."""
+COLOURS = {
+    "berta": {"hair": "#8b8f92", "skin": "#e9c4a8", "eyes": "#8fa7b5", "coat": "#4a5a78"},
+    "lorn": {"hair": "#5d4a3b", "skin": "#ecd0b6", "eyes": "#86907a", "coat": "#6a5f57"},
+    "wick": {"hair": "#b5672f", "skin": "#f0cbb0", "eyes": "#7d9a6a", "coat": "#a54a3a"},
+}
+"""What each is painted in, by part."""
 BERTA_YOUNG = Version(id="berta-young", title="at fourteen", kind="younger", amount=40, forbidden=("eye_gap_ew",),
                       note="In the harbour-school photograph over the wheel.")  # fmt: skip
 WICK_OLD = Version(id="wick-grown", title="grown up", kind="older", amount=15)

@@ -9,12 +9,14 @@ from ..core.imaging.load import peek
 from ..core.landmarks.files import landmarks_from_text
 from ..core.landmarks.points import State
 from ..core.plan.decisions import Decisions
-from ..core.project.model import Character, Drawing, Image, Marks, Project, Reference, Study
+from ..core.project.model import Character, Drawing, Image, Marks, Project, Reference, Study, Swatch
 from ..core.project.store import Stored
+from ..core.swatches import mixed
 from .cast import (
     BERTA_DECISIONS,
     BERTA_FEATURES,
     BERTA_YOUNG,
+    COLOURS,
     KLINKER_SPANS,
     LORN_DECISIONS,
     LORN_FEATURES,
@@ -73,6 +75,14 @@ def _unsure(ref: Reference, spread: float) -> Reference:
     return ref.model_copy(update={"marks": marks})
 
 
+def _swatches(cid: str) -> tuple[Swatch, ...]:
+    """Their colours, each with the part it paints."""
+    return tuple(
+        Swatch(name=part.capitalize(), colour=c, edge=mixed(c, "#202838", 0.30), centre=mixed(c, "#ffffff", 0.35), parts=(part,))
+        for part, c in COLOURS.get(cid, {}).items()
+    )
+
+
 def demo_project() -> Stored:
     """The Night Ferry at Quillmere: three of its people, and a drawing of the pilot with two known faults."""
     store: dict[str, bytes] = {}
@@ -90,7 +100,7 @@ def demo_project() -> Stored:
         refs: tuple[Reference, ...],
         **more: object,
     ) -> Character:
-        fields = {"references": refs, "chosen_reference": refs[0].id, "decisions": decisions, **more}
+        fields = {"references": refs, "chosen_reference": refs[0].id, "decisions": decisions, "swatches": _swatches(cid), **more}
         return Character(id=cid, name=name, role=role, height_m=height, age=age, **fields)
 
     cast = (

@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 from orthomet.core.features.choices import FeatureChoices
 from orthomet.core.features.expression import expressions
 from orthomet.core.head.body import Wear, body
-from orthomet.core.head.drawn import BOX, runs, smooth_flags, stretches
+from orthomet.core.head.drawn import runs, smooth_flags, stretches
 from orthomet.core.head.line_up import Shown, line_up
 from orthomet.core.head.points import plan_points
+from orthomet.core.head.scene import BOX
 from orthomet.core.head.turnaround import STEP, expression_sheet, turnaround
 from orthomet.core.head.turned import Curve
 from orthomet.core.landmarks.turn import Turn

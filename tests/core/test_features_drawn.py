@@ -108,7 +108,12 @@ def test_noses_and_mouths_reduce() -> None:
     kinds = {
         k: {n for n in named(FeatureChoices().with_values("nose", {"kind": k, "bridge": 0.0})) if "nos" in n} for k in range(6)
     }
-    assert kinds[5] == set() and kinds[4] == {"nostril l", "nostril r", RIDGE} and "nose side" in kinds[1] and kinds[3] == {"nose base", RIDGE}
+    assert (
+        kinds[5] == set()
+        and kinds[4] == {"nostril l", "nostril r", RIDGE}
+        and "nose side" in kinds[1]
+        and kinds[3] == {"nose base", RIDGE}
+    )
     lines = [set(named(FeatureChoices().with_value("mouth", "kind", k))) for k in range(4)]
     assert "upper lip" in lines[0] and "upper lip" not in lines[1] and "lower lip" in lines[1]
     assert "lower lip" not in lines[2] and not any("mouth" in n for n in lines[3])
@@ -203,7 +208,9 @@ def test_an_open_jaw_moves_the_chin_and_nothing_above() -> None:
     for n in ("vertex", "zygion_l", "subnasale", "subaurale_l"):
         assert open_.landmarks[n][0] == pytest.approx(shut.landmarks[n][0], abs=1e-9)
     assert body(BERTA, POINTS, wide).front == pytest.approx(body(BERTA, POINTS, Wear()).front, nan_ok=True)
-    assert "open mouth" in {p.name for p in picture(open_).paths()} and "open mouth" not in {p.name for p in picture(shut).paths()}
+    assert "open mouth" in {p.name for p in picture(open_).paths()} and "open mouth" not in {
+        p.name for p in picture(shut).paths()
+    }
 
 
 @given(st.floats(-0.3, 0.3), st.floats(0.05, 0.99), st.floats(-0.4, 0.45), st.floats(0.01, 0.11))

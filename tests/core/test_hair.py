@@ -15,9 +15,9 @@ from orthomet.core.hair.chart import AZIMUTHS, Chart, skull_of
 from orthomet.core.hair.dressed import Hair, dressed
 from orthomet.core.hair.style import style_of
 from orthomet.core.head.body import Wear
-from orthomet.core.head.drawn import BOX, picture
+from orthomet.core.head.drawn import picture
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import Scene, scene
+from orthomet.core.head.scene import BOX, Scene, scene
 from orthomet.core.head.solid import solid
 from orthomet.core.ink.surface import Stuff
 from orthomet.core.kinds import Array
@@ -85,10 +85,17 @@ def test_lift_volume_and_hairline_are_lengths_on_the_head() -> None:
         assert top == pytest.approx(-lift, abs=0.012)
     thin, full = (hair(BERTA, kind=1, sides=1, volume=v).chart.at(0.9, 1.5)[0] for v in (0.02, 0.12))
     assert full - thin == pytest.approx(0.10, abs=0.02)
-    charts = {k: Chart(skull_of(solid(BERTA)), style_of(row(kind=2, **{k: v}))) for k, v in (("peak", 0.05), ("recede", 0.4), ("lift", 0.06))}
+    charts = {
+        k: Chart(skull_of(solid(BERTA)), style_of(row(kind=2, **{k: v})))
+        for k, v in (("peak", 0.05), ("recede", 0.4), ("lift", 0.06))
+    }
     plain = charts["lift"]
-    assert charts["peak"].hairline(0.0) > plain.hairline(0.0) + 0.02 and charts["peak"].hairline(0.8) == pytest.approx(plain.hairline(0.8), abs=0.01)
-    assert charts["recede"].hairline(0.5) < plain.hairline(0.5) - 0.05 and charts["recede"].hairline(0.0) == pytest.approx(plain.hairline(0.0), abs=0.03)
+    assert charts["peak"].hairline(0.0) > plain.hairline(0.0) + 0.02 and charts["peak"].hairline(0.8) == pytest.approx(
+        plain.hairline(0.8), abs=0.01
+    )
+    assert charts["recede"].hairline(0.5) < plain.hairline(0.5) - 0.05 and charts["recede"].hairline(0.0) == pytest.approx(
+        plain.hairline(0.0), abs=0.03
+    )
     bald = Chart(skull_of(solid(BERTA)), style_of(row(kind=2, recede=1.0)))
     assert bald.hairline(0.0) < 0.2 and bald.hairline(2.6) == pytest.approx(plain.hairline(2.6), abs=0.02)
 
@@ -107,7 +114,9 @@ def test_hair_hides_what_it_covers_and_the_skull_shows_on_demand() -> None:
     assert not drawn.layer("skull").visible and skull.layer("skull").visible
     lines = skull.layer("skull").items
     assert lines and all(p.role is Ink.SKULL for p in lines)
-    assert min(float(p.points[:, 1].min()) for p in lines if isinstance(p, Trace)) == pytest.approx(-0.5, abs=0.02)  # the bare crown
+    assert min(float(p.points[:, 1].min()) for p in lines if isinstance(p, Trace)) == pytest.approx(
+        -0.5, abs=0.02
+    )  # the bare crown
     choices = FeatureChoices().with_values("hair", {"kind": 1})
     without = scene(BERTA, plan_points(BERTA), Turn(yaw=20), Wear(choices=choices, hair=False))
     assert [x.points.tolist() for x in without.drawing.strokes] == [x.points.tolist() for x in bald.drawing.strokes]

@@ -37,7 +37,9 @@ def dressed(style: str, table: dict[str, float] = BERTA) -> Body:
     return body(table, plan_points(table), Wear(choices=FeatureChoices().with_values("hair", STYLES[style])))
 
 
-def ball(r: float = 0.5, centre: tuple[float, float, float] = (0, 0.5, 0), name: str = "ball", stuff: Stuff = Stuff.SKIN) -> Surface:
+def ball(
+    r: float = 0.5, centre: tuple[float, float, float] = (0, 0.5, 0), name: str = "ball", stuff: Stuff = Stuff.SKIN
+) -> Surface:
     theta, phi = np.linspace(0, np.pi, 60)[:, None], np.linspace(-np.pi, np.pi, 90)[None]
     unit = np.stack([np.sin(theta) * np.sin(phi), -np.cos(theta) + 0 * phi, np.sin(theta) * np.cos(phi)], -1)
     return Surface(name, np.array(centre) + r * unit, unit, stuff, True)
@@ -116,7 +118,9 @@ def _triangle(depth: Array, p: Array, cells: float) -> None:
     np.maximum(block, np.where(inside, z, -9.0), out=block)
 
 
-@pytest.mark.parametrize("style, yaw, pitch", [("soft bob", 35, 0), ("two braids", -50, 15), ("knot", 120, 0), ("skull only", 60, -20)])
+@pytest.mark.parametrize(
+    "style, yaw, pitch", [("soft bob", 35, 0), ("two braids", -50, 15), ("knot", 120, 0), ("skull only", 60, -20)]
+)
 def test_occlusion_is_that_of_a_brute_force_buffer(style: str, yaw: float, pitch: float) -> None:
     """Of contours' length, at most 0.5 % is judged otherwise than by triangles at four times the resolution."""
     shape, view = dressed(style).shape, View(Turn(yaw=yaw, pitch=pitch))
@@ -172,7 +176,9 @@ def test_a_tapering_stroke_fills_what_discs_along_it_fill() -> None:
     smooth, wide = fine(p, w, 0.001)
     discs = unary_union([LineString(smooth[i : i + 2]).buffer(max(float(wide[i]), 1e-5) / 2) for i in range(len(smooth) - 1)])
     assert Polygon(ring).buffer(0).symmetric_difference(discs).area / discs.area < 0.03
-    closed = outline(np.column_stack([np.cos(np.linspace(0, 2 * np.pi, 80)), np.sin(np.linspace(0, 2 * np.pi, 80))]), np.full(80, 0.1), True)
+    closed = outline(
+        np.column_stack([np.cos(np.linspace(0, 2 * np.pi, 80)), np.sin(np.linspace(0, 2 * np.pi, 80))]), np.full(80, 0.1), True
+    )
     assert [round(Polygon(q).area / np.pi, 2) for q in closed] == pytest.approx([0.95**2, 1.05**2], abs=0.02)
     assert outline(np.zeros((3, 2)), np.ones(3)) == [] and outline(np.zeros((1, 2)), np.ones(1)) == []
 
@@ -194,7 +200,9 @@ def test_svg_read_back_holds_the_strokes_or_their_centre_lines() -> None:
     ring = Polygon(_rings(str(lid.get("d")))[0]).buffer(0)
     x = wanted["upper lid r"]
     assert x.widths is not None
-    assert ring.area == pytest.approx(float(np.hypot(*np.diff(x.points, axis=0).T) @ ((x.widths[1:] + x.widths[:-1]) / 2)), rel=0.08)
+    assert ring.area == pytest.approx(
+        float(np.hypot(*np.diff(x.points, axis=0).T) @ ((x.widths[1:] + x.widths[:-1]) / 2)), rel=0.08
+    )
     plain = ET.fromstring(to_svg(laid.centre_lines()))
     lines = [p for p in plain.findall(".//s:path", ns) if p.get("data-name") == "upper lid r"]
     np.testing.assert_allclose(_rings(str(lines[0].get("d")))[0], x.points, atol=6e-4)
@@ -208,7 +216,9 @@ def test_the_four_weights_are_the_pens() -> None:
     s = scene_of(b, Turn(yaw=30))
     most = {x.name: float(x.widths.max()) for x in s.drawing.strokes}
     w = Weights()
-    assert max(most.values()) == pytest.approx(w.outer, rel=0.02) and most["upper lid r"] == pytest.approx(1.25 * w.feature, rel=0.05)
+    assert max(most.values()) == pytest.approx(w.outer, rel=0.02) and most["upper lid r"] == pytest.approx(
+        1.25 * w.feature, rel=0.05
+    )
     assert max(v for k, v in most.items() if k == "strand") <= w.inner
     assert w.outer > w.edge > w.feature > w.inner > w.strand
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from types import SimpleNamespace
-
 import cv2
 import numpy as np
 import pytest
@@ -170,7 +168,10 @@ def test_a_light_from_above_darkens_under_the_chin_and_the_lids() -> None:
     neck = [q for p in dark for q in (p.points, *p.holes) if q[:, 1].max() > 0.5 and np.abs(q[:, 0]).min() < 0.1]
     assert neck
     assert not any(p.name.startswith("lid") for p in shadow(s, Light(0, -40)))
-    left, right = (sum(cv2.contourArea(q.astype(np.float32)) for p in shadow(s, Light(a, 0)) for q in (p.points, *p.holes)) for a in (-50, 50))
+    left, right = (
+        sum(cv2.contourArea(q.astype(np.float32)) for p in shadow(s, Light(a, 0)) for q in (p.points, *p.holes))
+        for a in (-50, 50)
+    )
     assert left == pytest.approx(right, rel=0.1)
     layered = with_shadow(picture(s), s, Light())
     names = [layer.id for layer in layered.layers]

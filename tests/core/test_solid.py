@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 from skimage.measure import find_contours
 
 from orthomet.core.head.body import Wear, body
-from orthomet.core.head.drawn import BOX, picture
+from orthomet.core.head.drawn import picture
 from orthomet.core.head.outline import STATIONS, knots
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import Scene, scene
+from orthomet.core.head.scene import BOX, Scene, scene
 from orthomet.core.head.solid import Make, Solid, solid
 from orthomet.core.head.turnaround import LEVEL, STEP, VIEWS, turnaround
 from orthomet.core.head.turned import TurnedHead, zero_level
@@ -166,7 +166,9 @@ def test_no_stray_marks_and_no_guide_beyond_the_contour(name: str, yaw: float, p
         assert (p.points >= [x, y]).all() and (p.points <= [x + w, y + h]).all(), p.name
     names = [p.name for p in drawn.layer("outline").items if isinstance(p, Trace)]
     assert names.count("neck") >= 2 - (pitch > 15) and any(n.startswith("ear") for n in names)
-    assert {"head", "ear r", "ear l"} & {p.name for p in drawn.layer("outline").items if isinstance(p, Trace) and p.role is Ink.CONTOUR}
+    assert {"head", "ear r", "ear l"} & {
+        p.name for p in drawn.layer("outline").items if isinstance(p, Trace) and p.role is Ink.CONTOUR
+    }
     assert any(p.role is Ink.HIDDEN for p in drawn.paths()) or (yaw, pitch) == (0, 0)
     assert not picture(s, hidden=False).layer("hidden").visible and not picture(s, guides=False).layer("guides").visible
 

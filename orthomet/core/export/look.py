@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 from ..picture import Ink
 
@@ -42,3 +43,8 @@ def looks(pencil: str = "blue") -> dict[Ink, Look]:
         Ink.NOTE: Look("none", 0, c),
         Ink.MARK: Look("#3a3f42", 0.35),
     }
+
+
+def tinted(table: Mapping[Ink, Look], tints: tuple[tuple[Ink, str], ...]) -> Mapping[Ink, Look]:
+    """The table with a picture's own fills."""
+    return {**table, **{ink: replace(table[ink], fill=colour, opacity=1.0) for ink, colour in tints}} if tints else table

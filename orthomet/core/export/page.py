@@ -17,8 +17,17 @@ MIN_HEAD, MAX_HEAD = 10.0, 2000.0
 MARK = 6.0
 
 
-def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: str = "") -> Picture:
+def page(
+    picture: Picture,
+    head_mm: float = 120.0,
+    paper: str = "fit",
+    credit: str = "",
+    pens_mm: float | None = None,
+    plain: bool = False,
+) -> Picture:
     """Lay a picture in head units on paper so that one head, crown to chin, measures ``head_mm``.
+
+    Strokes are as wide as on a head of ``pens_mm`` (without it: of this one); with ``plain`` they are lines without widths.
 
     Raises
     ------
@@ -39,7 +48,8 @@ def page(picture: Picture, head_mm: float = 120.0, paper: str = "fit", credit: s
     if min(left, top) < 0:
         fits = min(size[0] / w, (size[1] - note_h) / h)
         raise OrthometError(f"A head of {head_mm:g} mm does not fit on {paper}; up to {int(fits)} mm does.")
-    placed = moved(picture, head_mm, left - x * head_mm, top - y * head_mm, "mm")
+    drawn = picture.centre_lines() if plain else picture
+    placed = moved(drawn, head_mm, left - x * head_mm, top - y * head_mm, "mm", pens_mm)
     sides = " Left: school, right: plan." if any(ly.id == "plan-lines" for ly in picture.layers) else ""
     words = f"{picture.title}. Head {head_mm:.4g} mm, crown to chin.{sides}"
     y = size[1] - MARGIN + 3.5

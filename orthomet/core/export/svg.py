@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from xml.sax.saxutils import escape, quoteattr
 
 from ..errors import FormatError
 from ..ink.stroke import outline
 from ..kinds import Array
 from ..picture import Ink, Picture, Text, Trace
-from .look import Look, looks
+from .look import Look, looks, tinted
 
 FACET = 0.4
 """Millimetres from corner to corner of an inked outline."""
@@ -26,7 +27,7 @@ def to_svg(picture: Picture, pencil: str = "blue") -> str:
     """
     if picture.unit != "mm":
         raise FormatError("Only a page in millimetres can be written at its true size.")
-    table = looks(pencil)
+    table = tinted(looks(pencil), picture.tints)
     x, y, w, h = picture.box
     out = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -47,7 +48,7 @@ def _id(name: str) -> str:
     return re.sub(r"[^A-Za-z0-9_.-]", "-", name)
 
 
-def _item(item: Trace | Text, table: dict[Ink, Look]) -> str:
+def _item(item: Trace | Text, table: Mapping[Ink, Look]) -> str:
     look = table[item.role]
     if isinstance(item, Text):
         size = f'font-size="{item.size:.3f}" font-family="Lato, sans-serif" text-anchor="{_ANCHOR[item.align]}"'

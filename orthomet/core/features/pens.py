@@ -22,5 +22,9 @@ class LinePlan(Record):
     true_mm: bool = False
     """The same pens however tall the head is drawn."""
 
+    def head_mm(self, height_mm: float) -> float:
+        """The head, in millimetres, whose widths the strokes are drawn with on a page where it is ``height_mm`` tall."""
+        return HEAD_MM if self.true_mm else height_mm
+
 
 USUAL_PENS = LinePlan()

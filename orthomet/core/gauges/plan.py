@@ -10,9 +10,11 @@ from ..landmarks.schema import FRONT
 from ..plan.decisions import Decisions
 from ..plan.own import SPREAD, OwnPlan
 from ..plan.plan import Plan, basis
+from ..plan.side import SIDE_GROUP, SidePlan
 from ..project.model import Character
 from ..proportions.measure import Measured, missing_for
 from ..proportions.norms import Norm
+from ..proportions.views import profile_registry
 from ..styles.library import Style
 from .item import GaugeItem, base_item
 
@@ -33,6 +35,18 @@ def trait_items(
             base_item(key, against), reference=v, sure=measured.sure(key), plan=float(plan.traits[i]), asked=float(plan.raw[i]),
             style=float(base.style[i]), emphasis=d.emphasis_of(key), offset=by_hand.get(key, 0.0), rank=ranks.get(key, 0),
             missing=FRONT[gone[0]].words if gone else "",
+        ))  # fmt: skip
+    return out
+
+
+def side_items(plans: tuple[SidePlan, ...], d: Decisions, by_hand: dict[str, float], noticed: tuple[str, ...]) -> list[GaugeItem]:
+    """A gauge for every planned reading of the profile."""
+    out = []
+    for p in plans:
+        r = profile_registry()[p.key]
+        out.append(GaugeItem(
+            p.key, r.label, SIDE_GROUP, p.kind, p.norm, p.sd, r.low, r.high, r.meaning, reference=p.reference, plan=p.plan, asked=p.asked,
+            style=p.style, emphasis=d.emphasis_of(p.key), offset=by_hand.get(p.key, 0.0), rank=noticed.index(p.key) + 1 if p.key in noticed else 0,
         ))  # fmt: skip
     return out
 

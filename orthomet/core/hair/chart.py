@@ -119,7 +119,9 @@ def _bilinear(grid: Array, i: Array, j: Array) -> Array:
     i, j = np.clip(i, 0, grid.shape[0] - 1.0001), np.clip(j, 0, grid.shape[1] - 1.0001)
     a, b = i.astype(int), j.astype(int)
     u, v = i - a, j - b
-    return np.asarray((grid[a, b] * (1 - v) + grid[a, b + 1] * v) * (1 - u) + (grid[a + 1, b] * (1 - v) + grid[a + 1, b + 1] * v) * u)
+    return np.asarray(
+        (grid[a, b] * (1 - v) + grid[a, b + 1] * v) * (1 - u) + (grid[a + 1, b] * (1 - v) + grid[a + 1, b + 1] * v) * u
+    )
 
 
 @lru_cache(maxsize=12)
@@ -148,7 +150,7 @@ def skull_of(head: Solid) -> Skull:
 
 def _polar(ring: Array, axis: float) -> Array:
     a, d = np.arctan2(ring[:, 0], ring[:, 2] - axis), np.hypot(ring[:, 0], ring[:, 2] - axis)
-    return np.interp(AZIMUTHS, a, d, period=2 * PI)
+    return np.asarray(np.interp(AZIMUTHS, a, d, period=2 * PI))
 
 
 class Chart:
@@ -235,7 +237,10 @@ class Chart:
         az, theta = np.arctan2(d[..., 0], d[..., 2]), np.arccos(np.clip(-d[..., 1], -1, 1))
         v = unit(self.points - self.skull.centre)
         angle = np.maximum.accumulate(np.arccos(np.clip(-v[..., 1], -1, 1)), axis=0)
-        m = [np.interp(t, angle[:, c], ROWS) for t, c in zip(theta.ravel().tolist(), self._column(az).ravel().tolist(), strict=True)]
+        m = [
+            np.interp(t, angle[:, c], ROWS)
+            for t, c in zip(theta.ravel().tolist(), self._column(az).ravel().tolist(), strict=True)
+        ]
         return np.array(m).reshape(theta.shape), az
 
     def great(self, start: Array, end: Array, n: int = 30, over: float = 0.0) -> tuple[Array, Array]:
@@ -252,7 +257,7 @@ class Chart:
         """Over azimuths: the height at which what hangs there comes to rest on a shoulder; far below where it never does."""
         skull = self.skull
         r = np.hypot(self.points[..., 0], self.points[..., 2] - skull.centre[2])
-        out = np.full(len(AZIMUTHS), 2.0)
+        out: Array = np.full(len(AZIMUTHS), 2.0)
         for k, y in enumerate((skull.centre[1] + np.maximum(ROWS - 1, 0)).tolist()):
             if ROWS[k] < 1.5 or y < 1.0:
                 continue

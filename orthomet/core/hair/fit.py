@@ -35,7 +35,11 @@ LOWEST = 0.62
 """How far under the head's centre a picture is asked, heads: below lie clothes."""
 LEAST = 0.02
 """Less hair than this, square heads, is none to fit."""
-TRIED: dict[str, tuple[float, ...]] = {"fringe": (0.0, 0.35, 0.7, 1.0), "sides": (0.0, 0.3, 0.6, 0.9, 1.2, 1.6, 2.0), "back": (0.1, 0.5, 1.0, 1.6, 2.2)}
+TRIED: dict[str, tuple[float, ...]] = {
+    "fringe": (0.0, 0.35, 0.7, 1.0),
+    "sides": (0.0, 0.3, 0.6, 0.9, 1.2, 1.6, 2.0),
+    "back": (0.1, 0.5, 1.0, 1.6, 2.2),
+}
 """Lengths tried on the style that fits best."""
 UNSEEN = 0.06
 """What a style must be better by whose tie lies out of sight behind the head."""
@@ -121,7 +125,7 @@ def _plain(head: Solid) -> Surface:
     return Surface("head", points, normals, Stuff.SKIN, True, contour=False)
 
 
-def fitted(mask: Mask, head: Solid, measured: Mapping[str, float], turn: Turn = Turn(), say: Say = lambda _: True) -> Fitted | None:  # noqa: B008
+def fitted(mask: Mask, head: Solid, measured: Mapping[str, float], turn: Turn, say: Say = lambda _: True) -> Fitted | None:
     """The closest style and its parameters; ``None`` where the picture shows no hair, or nobody waits any more.
 
     ``measured`` are readings of the picture: hair's height and width and the parting, where they were marked.

@@ -10,7 +10,7 @@ import numpy as np
 from ..ink.surface import smooth_step
 from ..kinds import Array
 from .chart import PI, wrapped
-from .masses import Masses
+from .masses import Ends, Flow, Masses
 
 EAR = 1.72
 """Azimuth behind the ear, where the sides become the back."""
@@ -142,18 +142,14 @@ def loose(masses: Masses) -> None:
         lean = style.sway if c.kind == "fringe" else float(np.sign(c.away)) * -0.3 + 0.5 * style.sway
         lead = (0.75 if r2 > 0 else -0.75) * (1 if c.kind == "fringe" else 0.6)
         bow = min(0.072 * (c.high - c.low), 0.022)
-        drawn = {
-            "draws_in": min(draws_in, 0.97), "fade_from": fade_from, "bow": bow,
-            "sway": (0.45 * lean + 0.30 * r2) * (0.35 if style.blunt else 1.0), "lead": float(np.clip(lead + 0.3 * lean, -0.9, 0.9)),
-        }  # fmt: skip
+        sway = (0.45 * lean + 0.30 * r2) * (0.35 if style.blunt else 1.0)
+        ends = Ends(min(draws_in, 0.97), fade_from, bow, sway, float(np.clip(lead + 0.3 * lean, -0.9, 0.9)))
         from_parting = style.part is not None and float(fall.roots(np.array(c.middle))) > 0.10
-        masses.clump(
-            _flow(fall, c, end), f"{c.kind} {i}", lift=(i % 3 - 1) * 0.008 + (0.008 if c.kind == "fringe" else 0.0),
-            start=-0.014 if from_parting else 0.0, **drawn,
-        )  # fmt: skip
+        lift = (i % 3 - 1) * 0.008 + (0.008 if c.kind == "fringe" else 0.0)  # ends lie over one another
+        masses.clump(_flow(fall, c, end), f"{c.kind} {i}", ends, lift, start=-0.014 if from_parting else 0.0)
         last = c.kind == "fringe" and i + 1 < len(every) and every[i + 1].kind != "fringe"
         if not (last or (c.kind == "fringe" and style.blunt) or (over and c.kind == "back")):
-            _row_beneath(masses, fall, c, i, end, drawn, r2)
+            _row_beneath(masses, fall, c, i, end, ends, r2)
     masses.crown()
     grounded = style.fringe > 0
     front = fall.temple + 0.35
@@ -167,7 +163,7 @@ def loose(masses: Masses) -> None:
         masses.line(on, 1.3 * np.clip(s / 0.5, 0, 1) * (0.4 + 0.6 * s), "parting", "ground")
 
 
-def _flow(fall: Fall, c: Clump, end: float, shift: float = 0.0, share: float = 1.0) -> object:
+def _flow(fall: Fall, c: Clump, end: float, shift: float = 0.0, share: float = 1.0) -> Flow:
     """The chart over a clump, set off by ``shift``, to ``share`` of its length."""
     low, high = c.low + shift, c.high + shift * (0.9 if shift else 1.0)
 
@@ -180,15 +176,12 @@ def _flow(fall: Fall, c: Clump, end: float, shift: float = 0.0, share: float = 1
     return flow
 
 
-def _row_beneath(masses: Masses, fall: Fall, c: Clump, i: int, end: float, drawn: dict[str, float], r2: float) -> None:
+def _row_beneath(masses: Masses, fall: Fall, c: Clump, i: int, end: float, ends: Ends, r2: float) -> None:
     """What lies between the ends: a second row, set off by half a clump away from the face, deeper and darker."""
     half = (c.high - c.low) / 2 * (1 if c.kind == "fringe" else float(np.sign(c.away)))
-    beneath = {
-        "draws_in": min(drawn["draws_in"] + 0.04, 0.9), "fade_from": max(drawn["fade_from"], 0.6), "bow": 0.6 * drawn["bow"],
-        "sway": -drawn["sway"], "lead": -drawn["lead"],
-    }  # fmt: skip
+    beneath = Ends(min(ends.draws_in + 0.04, 0.9), max(ends.fade_from, 0.6), 0.6 * ends.bow, -ends.sway, -ends.lead)
     flow = _flow(fall, c, end, half, 0.96 + 0.05 * r2)
-    masses.clump(flow, f"under {c.kind} {i}", lift=-0.014, start=0.45, deep=True, rows=16, columns=5, **beneath)
+    masses.clump(flow, f"under {c.kind} {i}", beneath, -0.014, start=0.45, deep=True, rows=16, columns=5)
 
 
 def _strands(masses: Masses, fall: Fall, every: list[Clump]) -> Iterator[Array]:

@@ -18,6 +18,18 @@ Flow = Callable[[Array, Array], tuple[Array, Array]]
 """(e, s) to the chart: e from −1 to 1 across a clump, s from 0 to 1 down its length."""
 
 
+@dataclass(frozen=True)
+class Ends:
+    """How a clump ends: from where it draws in and shows its edges (shares of its length), how it bows (heads), swings to a side
+    and leads with one."""
+
+    draws_in: float
+    fade_from: float
+    bow: float
+    sway: float
+    lead: float
+
+
 @dataclass
 class Masses:
     """A style being built on a skull: surfaces and lines, and where the cap lies."""
@@ -39,10 +51,18 @@ class Masses:
 
     # ---- lines
 
-    def strand(self, points: Array, weight: float = 1.0, name: str = "strand", **more: object) -> None:
+    def strand(
+        self,
+        points: Array,
+        weight: float = 1.0,
+        name: str = "strand",
+        surface: str = "",
+        lift: float = 0.012,
+        beside: bool = True,
+    ) -> None:
         """A line within the mass that comes from nothing and goes to nothing."""
         q = np.linspace(0, 1, len(points))
-        self.line(points, weight * np.sin(PI * q**0.83) ** 0.8, name, **more)
+        self.line(points, weight * np.sin(PI * q**0.83) ** 0.8, name, surface, lift, beside)
 
     def line(self, points: Array, profile: Array, name: str, surface: str = "", lift: float = 0.012, beside: bool = True) -> None:
         self.lines.append(Line(points, Pen.STRAND, profile, surface, name=name, lift=lift, beside=beside))
@@ -115,23 +135,30 @@ class Masses:
     # ---- clumps
 
     def clump(
-        self, flow: Flow, name: str, *, draws_in: float, sway: float, lead: float, lift: float, bow: float, fade_from: float,
-        start: float = 0.0, deep: bool = False, rows: int = 28, columns: int = 7,
-    ) -> None:  # fmt: skip
+        self,
+        flow: Flow,
+        name: str,
+        ends: Ends,
+        lift: float,
+        start: float = 0.0,
+        deep: bool = False,
+        rows: int = 28,
+        columns: int = 7,
+    ) -> None:
         """A leaf of hair in the chart. Neighbours share their edge exactly until ``draws_in`` (share of the length): down to
         there the mass is one smooth surface. From there it draws in to its end, one side straighter than the other."""
-        style = self.style
+        style, draws_in, fade_from = self.style, ends.draws_in, ends.fade_from
         s = start + (1 - start) * (1 - (1 - np.linspace(0, 1, rows)) ** 1.25)
         step = 2 / (columns - 1)
         u = np.linspace(-1 - step, 1 + step, columns + 2)  # two columns wider, so that normals meet at shared edges
         t = np.clip((s - draws_in) / (1 - draws_in), 0, 1)
         w = np.maximum(np.clip(1 - t ** (3.2 if style.blunt else 1.45), 0, 1) ** style.sharp, 0.004)
-        shift = sway * (t**1.5 - 0.45 * np.sin(PI * t) * t)  # an S: out, then back to the point
-        e = shift[:, None] + u[None, :] * w[:, None] + (lead * (1 - w))[:, None]
+        shift = ends.sway * (t**1.5 - 0.45 * np.sin(PI * t) * t)  # an S: out, then back to the point
+        e = shift[:, None] + u[None, :] * w[:, None] + (ends.lead * (1 - w))[:, None]
         m, az = flow(e, np.broadcast_to(s[:, None], e.shape))
         ramp = smooth_step((s - fade_from + 0.12) / max(1.05 - fade_from, 0.2))[:, None]
         off = lift * (1.0 if deep else ramp) - 0.004 * np.clip(-s / 0.014, 0, 1)[:, None]
-        off = off + bow * (1 - np.minimum(u[None, :] ** 2, 1.6)) * ramp * np.sqrt(w)[:, None]
+        off = off + ends.bow * (1 - np.minimum(u[None, :] ** 2, 1.6)) * ramp * np.sqrt(w)[:, None]
         off = off + self.waved(m)
         wide = self.chart.at(m, az, off)
         normals = facing_from(wide, grid_normals(wide, False), self.inside)[:, 1:-1]
@@ -186,7 +213,11 @@ class Masses:
         across = unit(side - along * (along @ side)[:, None])
         up = np.cross(along, across)
         a = np.linspace(0, 2 * PI, spokes)
-        p = middle[:, None] + across[:, None] * (w[:, None] * np.cos(a))[..., None] + up[:, None] * (h[:, None] * np.sin(a))[..., None]
+        p = (
+            middle[:, None]
+            + across[:, None] * (w[:, None] * np.cos(a))[..., None]
+            + up[:, None] * (h[:, None] * np.sin(a))[..., None]
+        )
         s = np.linspace(0, 1, len(middle))
         fade = np.broadcast_to(smooth_step((s - fade_from + 0.02) / 0.25)[:, None], p.shape[:2])
         self.surfaces.append(Surface(name, p, _swept_normals(p, middle), stuff, True, fade=fade))

@@ -57,7 +57,11 @@ def _tail(masses: Masses) -> None:
         knots = np.array([0, 0.10, 0.28, 0.6, 1.0])
         x = np.array([0, dx * 0.6, dx * 1.1, dx * 1.2 + 0.02 * sway, dx * 0.9 + 0.05 * sway])
         y = root[1] + np.array([0, out[1] * 0.10 - 0.02, 0.05, 0.45 * drop, drop])
-        z = root[2] + np.array([0, out[2] * 0.09, out[2] * 0.19, out[2] * 0.17 + 0.02, out[2] * 0.05 + 0.02]) - (0.02 if i == 3 else 0)
+        z = (
+            root[2]
+            + np.array([0, out[2] * 0.09, out[2] * 0.19, out[2] * 0.17 + 0.02, out[2] * 0.05 + 0.02])
+            - (0.02 if i == 3 else 0)
+        )
         s = np.linspace(0.04, 1, 40)
         middle = _spline(knots, np.stack([x, y, z], -1), s)
         swells = 0.42 + 0.58 * smooth_step(s / 0.28)
@@ -140,7 +144,11 @@ def _plait(masses: Masses, root: Array, side: int) -> None:
     right, left = (wide * (0.72 + 0.28 * np.abs(np.sin(PI * (n * s + phase))) ** 0.7) for phase in (0.0, 0.5))
     mix = (1 + np.cos(a)) / 2
     reach = right[:, None] * mix + left[:, None] * (1 - mix)
-    p = middle[:, None] + across[:, None] * (reach * np.cos(a))[..., None] + up[:, None] * (0.74 * wide[:, None] * np.sin(a))[..., None]
+    p = (
+        middle[:, None]
+        + across[:, None] * (reach * np.cos(a))[..., None]
+        + up[:, None] * (0.74 * wide[:, None] * np.sin(a))[..., None]
+    )
     from .masses import _swept_normals
 
     masses.surfaces.append(Surface(name, p, _swept_normals(p, middle), Stuff.HAIR, True))
@@ -149,7 +157,9 @@ def _plait(masses: Masses, root: Array, side: int) -> None:
         c, b, k = (np.stack([np.interp(u, s, v[:, d]) for d in range(3)], -1) for v in (middle, across, up))
         r, ell, w = (np.interp(u, s, v) for v in (right, left, wide))
         share = (1 + np.cos(angle)) / 2
-        return np.asarray(c + 1.03 * (b * ((r * share + ell * (1 - share)) * np.cos(angle))[:, None] + k * (0.74 * w * np.sin(angle))[:, None]))
+        return np.asarray(
+            c + 1.03 * (b * ((r * share + ell * (1 - share)) * np.cos(angle))[:, None] + k * (0.74 * w * np.sin(angle))[:, None])
+        )
 
     q = np.linspace(0, 1, 22)
     for half in (1, -1):
@@ -188,7 +198,11 @@ def _tufts(masses: Masses) -> None:
         for i, (wide, share, swing) in enumerate(((0.088, 1.0, 0.0), (0.055, 0.86, 0.5), (0.050, 0.92, -0.6))):
             q = np.array([0, 0.25, 0.6, 1.0])
             way = np.array([0, 0.10, 0.15, 0.13]) + 0.02 * swing * q
-            points = root + np.outer(way, out * np.array([1.25, 0, 1])) + np.outer(np.array([0, -0.01, 0.40, 1.0]) * drop * share, [0, 1, 0])
+            points = (
+                root
+                + np.outer(way, out * np.array([1.25, 0, 1]))
+                + np.outer(np.array([0, -0.01, 0.40, 1.0]) * drop * share, [0, 1, 0])
+            )
             points[:, 2] += 0.05 * swing * q
             s = np.linspace(0.06, 1, 36)
             middle = _spline(q, points, s)
@@ -206,7 +220,16 @@ def _wisp(masses: Masses, side: int) -> None:
     s = np.linspace(0, 1, 30)
     azimuth = az + side * (0.11 * np.sin(PI * s) + 0.06 * s)
     masses.ribbon(
-        m0 + (end - m0) * s, azimuth, 0.026, f"wisp {side}", lift=0.004, bow=0.004, tip=0.35, fade_from=0.12, sway=-0.6 * side, lead=0.4 * side
+        m0 + (end - m0) * s,
+        azimuth,
+        0.026,
+        f"wisp {side}",
+        lift=0.004,
+        bow=0.004,
+        tip=0.35,
+        fade_from=0.12,
+        sway=-0.6 * side,
+        lead=0.4 * side,
     )
 
 

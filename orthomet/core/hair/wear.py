@@ -34,14 +34,19 @@ def put_on(masses: Masses) -> None:
     _sheet(masses, "band", band, wraps=True)
     peak = kind is Worn.CAP
     for row, weight in ((0, 0.75), (-1, 1.0)):
-        w = np.full(len(_AZ), weight)
+        w: Array = np.full(len(_AZ), weight)
         if row and peak:
             w = w * smooth_step((np.abs(_AZ) - 0.92) / 0.10)
         out = (band[-1] - band[0]) * (1 if row else -1)
         masses.lines.append(Line(band[row], Pen.EDGE, np.where(w > 0, w, -1.0), "band", out, True, "band"))
     if kind is Worn.KNITTED:
         for az in np.linspace(-PI, PI, 29)[:-1].tolist():
-            points = np.stack([chart.at(float(np.interp(az, _AZ, m_band)) - 0.02 + wide * k, az, 0.054) for k in np.linspace(0.12, 0.88, 8).tolist()])
+            points = np.stack(
+                [
+                    chart.at(float(np.interp(az, _AZ, m_band)) - 0.02 + wide * k, az, 0.054)
+                    for k in np.linspace(0.12, 0.88, 8).tolist()
+                ]
+            )
             masses.strand(points, 0.9, "rib", surface="band", lift=0.010, beside=False)
     elif peak:
         _peak(masses, band[-2])

@@ -12,14 +12,13 @@ import numpy as np
 from ..features.choices import PLAIN, FeatureChoices
 from ..features.expression import NEUTRAL, Expression
 from ..features.pens import USUAL_PENS, LinePlan
-from ..kinds import Array
-from ..landmarks.schema import FRONT
-from ..picture import Trace
-from ..styles.schools import School
-from ..styles.schools import school as library_school
 from ..hair.dressed import Hair, dressed
 from ..hair.style import Style, style_of
 from ..ink.shape import Lines, Shape
+from ..kinds import Array
+from ..landmarks.schema import FRONT
+from ..styles.schools import School
+from ..styles.schools import school as library_school
 from .expressed import expressed
 from .features import curve_through
 from .inked import NO_EARS, feature_lines, head_lines, ready, shape_of
@@ -63,11 +62,19 @@ class Wear:
     hair: bool = True
     """Whether hair is drawn over the skull, where there is any."""
     pens: LinePlan = USUAL_PENS
+    side: tuple[tuple[str, float], ...] = ()
+    """Profile readings as they are planned, heads; without them the side follows from the front."""
 
     @cached_property
     def key(self) -> str:
         """The same for the same wear."""
-        kept = [self.choices.model_dump_json(), self.expression.model_dump_json(), sorted(self.settings.items()), self.pens]
+        kept = [
+            self.choices.model_dump_json(),
+            self.expression.model_dump_json(),
+            sorted(self.settings.items()),
+            self.pens,
+            self.side,
+        ]
         return repr((self.chin_forward, self.school, self.hair, *kept))
 
     def __hash__(self) -> int:
@@ -156,7 +163,7 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     worn = expressed(points, wear.expression)
     ears, nose = choices.of("ears"), choices.of("nose")
     stand = nose["stand"] if choices.drawn("nose") else 0.0
-    head = solid(dict(rows), Make(wear.chin_forward, stand, ears["open"], worn.drop))
+    head = solid(dict(rows), Make(wear.chin_forward, stand, ears["open"], worn.drop, wear.side))
     found: list[tuple[Part, Array, float]] = []
 
     def add(kind: str, name: str, xyz: Array, lift: float, **more: Any) -> None:
@@ -182,10 +189,12 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     lift = np.concatenate([np.full(len(xyz), lift) for _, xyz, lift in found])
     hair = None
     if wear.hair and choices.drawn("hair"):
-        hair = dressed(solid(dict(rows)), style_worn(wear))  # whatever the face does, the skull under it is the same
+        hair = dressed(
+            solid(dict(rows), Make(side=wear.side)), style_worn(wear)
+        )  # whatever the face does, the skull under it is the same
     kind = round(ears["kind"]) if choices.drawn("ears") else NO_EARS
     shape = shape_of(head, hair, kind)
-    lines = ready(shape, [*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind)])
+    lines = ready(shape, [*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind, wear.pens.lines)])
     xyz = np.concatenate([xyz for _, xyz, _ in found])
     return Body(head, xyz, lift, tuple(parts), tuple(balls), hair, _front(points), shape, lines, school, wear)
 

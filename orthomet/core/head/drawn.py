@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
@@ -19,7 +19,13 @@ from .turned import CRUMB, Curve
 
 CLOSE = 0.012
 """Where points lie closer than this, in heads, a visible run is drawn one point further, to meet what hides it."""
-ROLES = {Pen.CONTOUR: Ink.CONTOUR, Pen.EDGE: Ink.CONTOUR, Pen.STRAND: Ink.DETAIL, Pen.FEATURE: Ink.FEATURE, Pen.DETAIL: Ink.DETAIL}
+ROLES = {
+    Pen.CONTOUR: Ink.CONTOUR,
+    Pen.EDGE: Ink.CONTOUR,
+    Pen.STRAND: Ink.DETAIL,
+    Pen.FEATURE: Ink.FEATURE,
+    Pen.DETAIL: Ink.DETAIL,
+}
 
 
 def stretches(want: Array) -> list[tuple[int, int]]:
@@ -79,15 +85,24 @@ def toned(name: str, shapes: Sequence[Array], role: Ink) -> list[Trace]:
     return [Trace(shapes[0], role, True, True, name, holes=tuple(shapes[1:]))] if shapes else []
 
 
-def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = False, steps: range | None = None) -> Picture:
+def picture(
+    s: Scene,
+    guides: bool = True,
+    hidden: bool = True,
+    skull: bool = False,
+    steps: range | None = None,
+    tints: Mapping[Ink, str] | None = None,
+) -> Picture:
     """Layers: hidden lines, guides (one layer a step where a school draws them), features, hair, the skull under it, outline.
 
-    ``steps`` are the steps of the school that are shown; all without it.
+    ``steps`` are the steps of the school that are shown; all without it. ``tints`` are flat colours by part instead of paper.
     """
-    d, far = s.drawing, []
+    d = s.drawing
+    far: list[Trace] = []
     layers = [*_guide_layers(s, far, guides, steps)]
     layers.insert(0, Layer("hidden", "Hidden lines", tuple(far), hidden))
-    layers.insert(0, Layer("tone", "Skin", tuple(toned("skin", d.tones.get("skin", []), Ink.SKIN))))
+    if tints and Ink.SKIN in tints:
+        layers.insert(0, Layer("skin", "Skin", tuple(toned("skin", s.silhouette, Ink.SKIN))))
     face = [x for x in d.strokes if x.pen in (Pen.FEATURE, Pen.DETAIL) and x.stuff is Stuff.SKIN]
     layers.append(Layer("features", "Features", (*(fill_of(n, p) for n, p in d.fills if len(p) > 2), *map(inked, face))))
     if s.body.hair is not None:
@@ -99,7 +114,7 @@ def picture(s: Scene, guides: bool = True, hidden: bool = True, skull: bool = Fa
         layers.append(Layer("skull", "Skull under the hair", under, skull))
     lines = [x for x in d.strokes if x.stuff is Stuff.SKIN and x.pen not in (Pen.FEATURE, Pen.DETAIL)]
     layers.append(Layer("outline", "Head outline", tuple(map(inked, lines))))
-    return Picture(tuple(layers), BOX, "Head")
+    return Picture(tuple(layers), BOX, "Head", tints=tuple((tints or {}).items()))
 
 
 def _guide_layers(s: Scene, far: list[Trace], shown: bool, steps: range | None) -> list[Layer]:

@@ -26,6 +26,8 @@ from .strokes import RIDGE, Stroke
 
 RINGS, SPOKES = 85, 124
 NO_EARS, RIM_ONLY = 2, 1
+FEW = 0.4
+"""Fewer inner lines than this share: none on neck and ears."""
 COVERED = 0.10
 """Skull this far within the hair's ground is never seen."""
 FEATURE_LIFT = 0.010
@@ -67,12 +69,12 @@ def shape_of(head: Solid, hair: Hair | None, ears: int) -> Shape:
 
 
 @lru_cache(maxsize=10)
-def head_lines(head: Solid, hair: Hair | None, ears: int) -> tuple[Line, ...]:
+def head_lines(head: Solid, hair: Hair | None, ears: int, within: float = 1.0) -> tuple[Line, ...]:
     """Lines that are no features: jaw, neck, ears, hair."""
-    out: list[Line] = [*_jaw(head), *neck_of(head).lines]
+    out: list[Line] = [*_jaw(head), *(neck_of(head).lines if within >= FEW else ())]
     if ears != NO_EARS:
         for side in (1, -1):
-            for x in ear_lines(head, side, ears != RIM_ONLY):
+            for x in ear_lines(head, side, ears != RIM_ONLY and within >= FEW):
                 points = hair.pressed(x.points) if hair is not None else x.points
                 out.append(Line(points, x.pen, x.profile, x.surface, name=x.name, lift=x.lift))
     return (*out, *(hair.lines if hair is not None else ()))
@@ -87,7 +89,9 @@ def _jaw(head: Solid) -> list[Line]:
     out = []
     for side, k in ((1, "l"), (-1, "r")):
         points = head.posed(np.column_stack([side * head.side(t, z), t, z]))
-        out.append(Line(points, Pen.STRAND, 1.1 * np.sin(np.pi * (0.12 + 0.88 * s)) ** 0.8, "head", name=f"jaw line {k}", lift=0.006))
+        out.append(
+            Line(points, Pen.STRAND, 1.1 * np.sin(np.pi * (0.12 + 0.88 * s)) ** 0.8, "head", name=f"jaw line {k}", lift=0.006)
+        )
     return out
 
 
@@ -100,7 +104,9 @@ def feature_lines(drawn: Sequence[Stroke], xyz: Sequence[Array]) -> list[Line]:
     for s, points in zip(drawn, xyz, strict=True):
         p = s.path
         if p.filled:
-            out.append(Line(points, Pen.FILL, np.ones(len(points)), "head", closed=True, name=f"{p.role}:{p.name}", lift=FEATURE_LIFT))
+            out.append(
+                Line(points, Pen.FILL, np.ones(len(points)), "head", closed=True, name=f"{p.role}:{p.name}", lift=FEATURE_LIFT)
+            )
             continue
         if p.closed:
             points = np.concatenate([points, points[:1]])
@@ -112,12 +118,12 @@ def feature_lines(drawn: Sequence[Stroke], xyz: Sequence[Array]) -> list[Line]:
 def _weight(name: str, n: int) -> Array:
     u = np.linspace(0, 1, n)
     if name.startswith("upper lid"):  # from thin at the inner corner to heavy past the middle
-        return 1.25 * np.clip(u / 0.5, 0.25, 1) * np.clip((1 - u) / 0.1, 0.3, 1)
+        return np.asarray(1.25 * np.clip(u / 0.5, 0.25, 1) * np.clip((1 - u) / 0.1, 0.3, 1))
     if "lash" in name:
-        return (1 - u) ** 0.8 + 0.05
+        return np.asarray((1 - u) ** 0.8 + 0.05)
     if name == "mouth line":  # heaviest at the corners' side of the middle, drawn out
-        return 0.25 + 0.75 * smooth_step(np.minimum(u, 1 - u) / 0.16)
-    return np.clip(np.minimum(u, 1 - u) / 0.22, 0, 1) ** 0.7 * 0.9 + 0.1
+        return np.asarray(0.25 + 0.75 * smooth_step(np.minimum(u, 1 - u) / 0.16))
+    return np.asarray(np.clip(np.minimum(u, 1 - u) / 0.22, 0, 1) ** 0.7 * 0.9 + 0.1)
 
 
 def wanted(lines: Lines, turn: Turn) -> Array:

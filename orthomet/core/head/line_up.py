@@ -12,8 +12,8 @@ from ..kinds import Array
 from ..landmarks.turn import Turn
 from ..picture import Ink, Layer, Picture, Text, Trace, line
 from .body import LINES, Wear, body
-from .drawn import BOX, picture
-from .scene import scene_of
+from .drawn import picture
+from .scene import BOX, scene_of
 from .turnaround import STEP, gather
 
 

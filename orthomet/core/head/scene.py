@@ -22,7 +22,6 @@ from .inked import second_nose, wanted, weights_of
 from .schooling import Wrapped
 from .turned import Curve, TurnedHead
 
-
 BOX = (-0.80, -0.72, 1.60, 1.72)
 """x, y, width and height of a drawing about the head's centre, in heads."""
 
@@ -52,7 +51,8 @@ class Scene:
     @cached_property
     def silhouette(self) -> list[Array]:
         """The closed outline of all that is seen (even–odd)."""
-        return whole_of(self.sight.buffer, self.drawing.strokes)
+        low, high = np.array(BOX[:2]), np.array(BOX[:2]) + BOX[2:]
+        return [np.clip(p, low, high) for p in whole_of(self.sight.buffer, self.drawing.strokes)]
 
     @cached_property
     def skull(self) -> list[Stroke]:
@@ -70,7 +70,11 @@ def _under(s: Stroke, buffer: Buffer, b: Body) -> list[Stroke]:
     gone = b.shape.stuff_of_label[label] != Stuff.SKIN
     gone &= label >= 0
     change = np.flatnonzero(np.diff(np.concatenate([[0], gone.astype(np.int8), [0]])))
-    return [replace(s, points=s.points[i:j], widths=s.widths[i:j], closed=False) for i, j in zip(change[::2], change[1::2], strict=True) if j - i >= 4]
+    return [
+        replace(s, points=s.points[i:j], widths=s.widths[i:j], closed=False)
+        for i, j in zip(change[::2], change[1::2], strict=True)
+        if j - i >= 4
+    ]
 
 
 def scene(table: Mapping[str, float], points: Array, turn: Turn, wear: Wear = BARE, distance: float | None = None) -> Scene:

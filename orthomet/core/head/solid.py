@@ -60,6 +60,8 @@ class Make:
     """How far the ears stand off the head (common practice: 20–30°)."""
     drop: float = 0.0
     """How far the chin drops with an open jaw."""
+    side: tuple[tuple[str, float], ...] = ()
+    """Profile readings the head is built to, heads; where there is none the side follows from the front."""
 
 
 AS_USUAL = Make()
@@ -233,18 +235,75 @@ def solid(table: Mapping[str, float], make: Make = AS_USUAL) -> Solid:
     return _solid(tuple(sorted((k, float(v)) for k, v in table.items())), make)
 
 
+@dataclass(frozen=True)
+class _Tweak:
+    """What is put on the tables so that the profile reads as it is planned: a factor on the depth, the rest in heads."""
+
+    depth: float = 1.0
+    nose: float = 0.0
+    upper: float = 0.0
+    lower: float = 0.0
+    chin: float = 0.0
+
+
+ROUNDS, CHIN_GAIN = 16, 1.4
+"""Every tweak moves its own reading by nearly its own amount (the chin takes the nose's base along): the rest is gone soon."""
+
+
 @lru_cache(maxsize=24)
 def _solid(rows: tuple[tuple[str, float], ...], make: Make) -> Solid:
-    p = dict(rows)
+    p, wanted, t = dict(rows), dict(make.side), _Tweak()
+    head = _built(p, make, t)
+    if "chin_out_hh" in wanted:  # the hand on the chin counts on top of its plan
+        wanted["chin_out_hh"] += make.chin_forward
+    for _ in range(ROUNDS if wanted else 0):
+        off = {k: v - now for k, v in wanted.items() if (now := side_readings(head).get(k)) is not None}
+        if max(map(abs, off.values()), default=0.0) < SETTLED:
+            break
+        depth = wanted["head_depth_hh"] / side_readings(head)["head_depth_hh"] if "head_depth_hh" in off else 1.0
+        upper = off.get("upper_lip_out_hh", 0.0)
+        t = _Tweak(
+            t.depth * depth, t.nose + off.get("nose_depth_hh", 0.0), t.upper + upper, t.lower + upper + off.get("lower_lip_out_hh", 0.0),
+            t.chin + CHIN_GAIN * off.get("chin_out_hh", 0.0),
+        )  # fmt: skip
+        head = _built(p, make, t)
+    return head
+
+
+SETTLED = 2e-4
+"""Heads a profile reading may be off its plan."""
+
+
+def side_readings(head: Solid) -> dict[str, float]:
+    """Profile readings of a solid's midline, by the registry's keys, heads."""
+    p = head.table
+    base, mouth = p["nose_base_station"], p["mouth_station"]
+    t = np.linspace(0, 1, 1201)
+    ahead = head.lift(np.zeros_like(t), t)[:, 2]
+    behind = head._at(head.back, t)
+
+    def at(station: float) -> float:
+        return float(np.interp(station, t, ahead))
+
+    chin = t > mouth + 0.45 * (1 - mouth)
+    brow = (t > p["brow_station"] - 0.05) & (t < p["brow_station"] + 0.02)
+    upper, lower = at(mouth - p["upper_lip_hh"]), at(mouth + p["lower_lip_hh"])
+    return {
+        "nose_depth_hh": at(base - 0.15 * p["nose_length_hh"]) - at(base), "upper_lip_out_hh": upper - at(base), "lower_lip_out_hh": lower - upper,
+        "chin_out_hh": float(ahead[chin].max()) - at(base), "head_depth_hh": float(ahead[brow].max() - behind.min()),
+    }  # fmt: skip
+
+
+def _built(p: Mapping[str, float], make: Make, tweak: _Tweak) -> Solid:
     k, s, t = knots(p), sizes(p), STATIONS
     half = half_width(p)
     skull_t, cheek_t, jaw_t, _ = k.stations
-    deep, fz = head_depth(p), head_front(p)
+    deep, fz = tweak.depth * head_depth(p), tweak.depth * head_front(p)
     bz = fz - deep
     brow, base, mouth = p["brow_station"], p["nose_base_station"], p["mouth_station"]
     ear_bottom = p["ear_bottom_station"]
     # front: forehead arc, a nearly flat face, the chin tucked under
-    zc = fz + make.chin_forward
+    zc = fz + make.chin_forward + tweak.chin
     ridge = brow - 0.02
     rest = np.interp(
         t, [ridge, (brow + base) / 2, mouth, 1 - 0.3 * (1 - mouth), 1], [fz, 0.99 * fz, 0.985 * zc, 0.97 * zc, 0.95 * zc]
@@ -276,14 +335,14 @@ def _solid(rows: tuple[tuple[str, float], ...], make: Make) -> Solid:
     out_at = (s.eye_x + s.ew / 2) / max(float(np.interp(np.arccos(1 - 2 * p["eye_station"]) / np.pi, _U, half)), 1e-6)
     flat = 2.35 + 2.5 * float(np.clip(out_at - 0.56, 0, 0.22))
     power = pchip([0, skull_t, p["eye_station"], jaw_t, 0.97, 1], [2.0, 2.25, flat, 2.05, 2.1, 2.0])(t)
-    relief, falloff = _midline(p, s.fw, make.nose_stand)
+    relief, falloff = _midline(p, s.fw, make.nose_stand, tweak)
     return Solid(p, half, front, back, widest, np.asarray(power), relief, falloff, make=make)
 
 
-def _midline(p: Mapping[str, float], fw: float, stand: float) -> tuple[Array, Array]:
+def _midline(p: Mapping[str, float], fw: float, stand: float, tweak: _Tweak) -> tuple[Array, Array]:
     """Nose, lips and chin on the midline, and how wide each is."""
     base, mouth, nl = p["nose_base_station"], p["mouth_station"], p["nose_length_hh"]
-    h, root, tip = stand * _nose_depth(nl), base - nl, base - 0.15 * nl
+    h, root, tip = stand * _nose_depth(nl) + tweak.nose, base - nl, base - 0.15 * nl
     nose, lips = p["nose_width_fw"] * fw / 2, p["mouth_width_fw"] * fw / 2
     full = float(np.clip((p["upper_lip_hh"] + p["lower_lip_hh"]) / 0.065, 0.25, 1.4))
     up = max(base + 0.02 * (mouth - base), min(mouth - 0.9 * p["upper_lip_hh"], mouth - 0.004))
@@ -316,9 +375,9 @@ def _midline(p: Mapping[str, float], fw: float, stand: float) -> tuple[Array, Ar
         h,
         0.62 * h,
         0.17 * h,
-        0.025 * full,
-        0.011 * full,
-        0.018 * full,
+        0.025 * full + tweak.upper,
+        0.011 * full + 0.5 * (tweak.upper + tweak.lower),
+        0.018 * full + tweak.lower,
         -0.007,
         0.012,
         0,

@@ -58,7 +58,7 @@ def softened(values: Array, owner: Array, kernel: Array) -> Array:
     room, there = np.zeros((len(values), n)), np.zeros(n)
     room[:, at], there[at] = values, 1.0
     share = np.convolve(there, kernel, "same")[at]
-    return np.stack([np.convolve(row, kernel, "same")[at] for row in room]) / share
+    return np.asarray(np.stack([np.convolve(row, kernel, "same")[at] for row in room]) / share)
 
 
 def spans(values: Array, owner: Array) -> tuple[Array, Array]:
@@ -98,7 +98,7 @@ def _runs(shape: Shape, facing: Array) -> list[list[int]]:
     toward = facing > 0
     c = net.corners
     first, second, third, fourth = toward[c[0]], toward[c[1]], toward[c[2]], toward[c[3]]
-    mixed = np.flatnonzero(((first ^ second) | (second ^ third) | (third ^ fourth)))
+    mixed = np.flatnonzero((first ^ second) | (second ^ third) | (third ^ fourth))
     t = toward[c[:, mixed]]
     four = (t != np.roll(t, -1, 0)).T  # whether the contour crosses each edge of the cell
     cells, count = net.cells[mixed], four.sum(1)

@@ -180,7 +180,12 @@ def _uncovered(p: Piece, covered: Array) -> Iterator[Piece]:
         i, j = max(i - 1, 0), min(j + 1, len(cut))
         if j - i >= 3:
             yield replace(
-                p, points=p.points[i:j], widths=p.widths[i:j], head_free=p.head_free and i == 0, tail_free=p.tail_free and j == len(cut), closed=False
+                p,
+                points=p.points[i:j],
+                widths=p.widths[i:j],
+                head_free=p.head_free and i == 0,
+                tail_free=p.tail_free and j == len(cut),
+                closed=False,
             )
 
 

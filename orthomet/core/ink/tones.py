@@ -28,7 +28,9 @@ CLOSING = {"hair": 40, "wear": 16}
 _SOFT = gaussian(2.4, 8)
 
 
-def tones_of(buffer: Buffer, shape: Shape, strokes: Sequence[Stroke], weights: Weights) -> tuple[dict[str, list[Array]], list[Stroke]]:
+def tones_of(
+    buffer: Buffer, shape: Shape, strokes: Sequence[Stroke], weights: Weights
+) -> tuple[dict[str, list[Array]], list[Stroke]]:
     """Closed shapes by tone (even–odd), and strokes where hair or wear would end without a line."""
     tone = shape.tone_of_label[buffer.label]
     kinds = {name: tone == i + 1 for i, name in enumerate(TONES)}
@@ -60,7 +62,9 @@ def whole_of(buffer: Buffer, strokes: Sequence[Stroke]) -> list[Array]:
 
 def _closing(p: Array, weights: Weights) -> Stroke:
     n = np.arange(len(p))
-    return Stroke(p, 0.78 * weights.edge * np.clip(np.minimum(n + 1, len(p) - n) / 3, 0.45, 1), Pen.EDGE, "closing", stuff=Stuff.HAIR)
+    return Stroke(
+        p, 0.78 * weights.edge * np.clip(np.minimum(n + 1, len(p) - n) / 3, 0.45, 1), Pen.EDGE, "closing", stuff=Stuff.HAIR
+    )
 
 
 def pull(edge: Array, strokes: Sequence[Stroke]) -> tuple[Array, Array]:
@@ -114,7 +118,7 @@ def outlines(mask: Array, thin: bool = False, hole: float = HOLE, least: int = 2
     rows, columns = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
     y0, y1 = max(int(rows[0]) - 3, 0), int(rows[-1]) + 4
     x0, x1 = max(int(columns[0]) - 3, 0), int(columns[-1]) + 4
-    m = mask[y0:y1, x0:x1].astype(np.uint8) * 255
+    m: Array = mask[y0:y1, x0:x1].astype(np.uint8) * 255
     if not thin:
         m = cv2.medianBlur(m, 3)
     twice = cv2.resize(m, None, fx=2, fy=2, interpolation=cv2.INTER_LINEAR)

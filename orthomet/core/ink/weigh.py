@@ -57,7 +57,14 @@ def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighe
     base = np.where(form, np.where(beyond == GROUND, weights.outer, np.where(beyond != own, weights.edge, weights.inner)), base)
     against = form & ((beyond != own) | into) & (own != Stuff.SKIN) & (c.profile >= 0)
     share = np.where(against, np.maximum(c.profile, np.where(beyond == GROUND, 1.0, 0.85)), np.maximum(c.profile, 0))
-    doubles = form & ~hairline & (own == Stuff.HAIR) & (far > np.where(edge, DOUBLE[1], DOUBLE[0])) & (far < DOUBLE[2]) & (along > ALONG)
+    doubles = (
+        form
+        & ~hairline
+        & (own == Stuff.HAIR)
+        & (far > np.where(edge, DOUBLE[1], DOUBLE[0]))
+        & (far < DOUBLE[2])
+        & (along > ALONG)
+    )
     share = np.where(doubles, 0.0, share)
     share = np.where(beside, share * np.clip((far - FRINGE) / FRINGE, 0, 1), share)
     width = base * share
@@ -66,7 +73,10 @@ def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighe
 
     seen = _mended(seen, owner)
     above = buffer.flat[at] >> 1  # the mass one sees here; where it is the own one the form turns under itself: a cusp
-    blunt = form & (((beyond == GROUND) & (own == Stuff.HAIR) & ~edge & (c.profile < 0.6)) | (~seen & (above >= 0) & (above != c.surface[owner])))
+    blunt = form & (
+        ((beyond == GROUND) & (own == Stuff.HAIR) & ~edge & (c.profile < 0.6))
+        | (~seen & (above >= 0) & (above != c.surface[owner]))
+    )
     return Weighed(width, seen, blunt)
 
 

@@ -46,7 +46,17 @@ def _number(x: object) -> bool:
     return isinstance(x, int | float) and not isinstance(x, bool)
 
 
-_HAIR_4 = {"kind": 0.0, "volume": 0.045, "lift": 0.035, "parting": -0.35, "fringe": 0.0, "sides": 0.0, "swept": 0.4, "back": 0.0, "locks": 4.0}
+_HAIR_4 = {
+    "kind": 0.0,
+    "volume": 0.045,
+    "lift": 0.035,
+    "parting": -0.35,
+    "fringe": 0.0,
+    "sides": 0.0,
+    "swept": 0.4,
+    "back": 0.0,
+    "locks": 4.0,
+}
 """What hair stood at up to version 4 where nothing was said."""
 
 

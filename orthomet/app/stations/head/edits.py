@@ -56,7 +56,17 @@ class HeadEdits:
     def expression_dial(self, key: str, value: float) -> None:
         self._preview(lambda c: set_character(c.id, expression=c.expression.model_copy(update={key: round(value, 3)})))
 
+    def pen(self, key: str, value: float) -> None:
+        """One of the line plan's dials."""
+        self._preview(lambda c: set_character(c.id, pens=c.pens.model_copy(update={key: round(value, 3)})))
+
     # ---- at once
+
+    def true_pens(self, on: bool) -> None:
+        self._do(
+            "The same pens at any size" if on else "Pens grow with the head",
+            lambda c: set_character(c.id, pens=c.pens.model_copy(update={"true_mm": on})),
+        )
 
     def school(self, name: str) -> bool:
         """Another guide school; False where it is the one already."""

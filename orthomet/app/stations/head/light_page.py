@@ -1,17 +1,20 @@
-"""The page of the light: drag it over a ball; what it leaves dark is drawn as shapes."""
+"""The page of the ink: flat colours or paper, four pens, how many inner lines, and a light dragged over a ball."""
 
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QRadialGradient
 from PySide6.QtWidgets import QWidget
 
+from ....core.features.pens import USUAL_PENS, LinePlan
 from ....core.head.shadow import Light
-from ...parts import tick
+from ...parts import quiet, tick
 from ...theme.paint import arrow, outline, painting, pen
 from ...theme.tokens import theme
+from ..dials import Dial
 from ..pages import Page
 
 SIZE = 150
@@ -84,16 +87,42 @@ class LightBall(QWidget):
                 p.drawEllipse(QPointF(SIZE / 2, SIZE / 2), r + 5, r + 5)
 
 
+PENS = (
+    ("outer", "Outline", "Against the ground, in millimetres"), ("edge", "Edges", "Where one form covers another"),
+    ("inner", "Inner lines", "Within hair, on neck and ears"), ("feature", "Features", "Lids, nose, mouth, brows"),
+)  # fmt: skip
+PEN_MOST = 3.0
+
+
 class LightPage(Page):
     changed = Signal()
+    """How it is looked at: tones, the light."""
+    pen_began = Signal(str)
+    pen_moved = Signal(str, float)
+    pen_dropped = Signal()
+    true_chosen = Signal(bool)
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
+        self.section("Tone")
+        tip = "Hair, skin, eyes and wear in the colours that were given to these parts at Reference (T)"
+        self.colours = tick("In flat colours, by part", tip, lambda _: self.changed.emit())
+        self.row(self.colours)
+        self.tone_words = self.note("")
+        self.section("Pens")
+        self.pens: dict[str, Dial] = {}
+        for key, words, tip in PENS:
+            self._dial(key, Dial(words, 0.1, PEN_MOST, getattr(USUAL_PENS, key), f"{tip}; at a head of 120 mm"))
+        self._dial("lines", Dial("How many of them", 0.0, 2.0, 1.0, "Inner lines: 0 only what the form needs, 2 twice as many"))
+        self.true = tick(
+            "The same pens at any size", "Off: they grow and shrink with the head", lambda on: self.true_chosen.emit(bool(on))
+        )
+        self.row(self.true)
         self.section("Light and shadow")
         self.on = tick("Shadow shapes, in two tones", slot=lambda _: self.changed.emit())
         self.row(self.on)
         self.note(
-            "What turns away from the light and what the head stands before: under the chin, beside the nose, in the sockets, under the lids."
+            "What turns away from the light, and what something stands before: under the chin, beside the nose, under the hair."
         )
         self.ball = LightBall()
         self.ball.moved.connect(self._moved)
@@ -101,6 +130,27 @@ class LightPage(Page):
         self.words = self.note("")
         self.end()
         self._moved(Light())
+
+    def _dial(self, key: str, dial: Dial) -> None:
+        self.pens[key] = dial
+        dial.began.connect(partial(self.pen_began.emit, dial.name.text()))
+        dial.moved.connect(partial(self.pen_moved.emit, key))
+        dial.settled.connect(self.pen_dropped)
+        self.rows.addWidget(dial)
+
+    def set_content(self, pens: LinePlan, painted: list[str]) -> None:
+        """A character's pens, and which parts have colours."""
+        for key, dial in self.pens.items():
+            dial.show_value(getattr(pens, key))
+        with quiet(self.true):
+            self.true.setChecked(pens.true_mm)
+        self.colours.setEnabled(bool(painted))
+        known = (
+            f"Painted: {', '.join(painted)}."
+            if painted
+            else "No colour belongs to hair, skin, eyes or wear yet: name parts at Reference, Colours."
+        )
+        self.tone_words.setText(known)
 
     @property
     def light(self) -> Light | None:

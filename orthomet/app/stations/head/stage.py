@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QLineF, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.head.drawn import BOX
+from ....core.hair.handles import HairHandle
+from ....core.head.scene import BOX
 from ....core.kinds import Array
 from ....core.landmarks.turn import Turn, rotation
 from ....core.picture import Picture
@@ -31,8 +34,15 @@ def held(yaw: float, pitch: float, roll: float) -> Turn:
     return Turn(yaw=max(-YAW, min(YAW, yaw)), pitch=max(-PITCH, min(PITCH, pitch)), roll=(roll + 180) % 360 - 180)
 
 
+HOLD = 9.0
+"""Pixels around a handle that still take hold of it."""
+
+
 class HeadStage(Pannable):
     turned = Signal(object)
+    handle_began = Signal(str)
+    handle_moved = Signal(str, float)
+    handle_dropped = Signal()
 
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
@@ -41,10 +51,13 @@ class HeadStage(Pannable):
         self.setMouseTracking(True)
         self.picture: Picture | None = None
         self.turn = Turn()
+        self.handles: list[HairHandle] = []
+        self.hot = ""
+        self._held: HairHandle | None = None
         self._from: tuple[QPointF, Turn] | None = None
 
-    def show_head(self, picture: Picture | None, turn: Turn) -> None:
-        self.picture, self.turn = picture, turn
+    def show_head(self, picture: Picture | None, turn: Turn, handles: Sequence[HairHandle] = ()) -> None:
+        self.picture, self.turn, self.handles = picture, turn, list(handles)
         self.setAccessibleDescription(f"yaw {turn.yaw:.0f}, pitch {turn.pitch:.0f}, roll {turn.roll:.0f} degrees")
         self.update()
 
@@ -69,6 +82,14 @@ class HeadStage(Pannable):
         r = self.sheet()
         return QPointF(r.left() + BALL + 18, r.bottom() - BALL - 18)
 
+    def place(self, h: HairHandle) -> QPointF:
+        """Where a handle lies."""
+        return self.origin() + QPointF(*h.at) * self.head_px()
+
+    def handle_at(self, q: QPointF) -> HairHandle | None:
+        near = [(d, h) for h in self.handles if (d := QLineF(q, self.place(h)).length()) <= HOLD]
+        return min(near, key=lambda found: found[0])[1] if near else None
+
     # ---- hand
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
@@ -76,13 +97,20 @@ class HeadStage(Pannable):
         if self.begins_pan(e):
             return
         if e.button() == Qt.MouseButton.LeftButton:
+            self._held = self.handle_at(e.position())
+            if self._held is not None:
+                self.handle_began.emit(self._held.words)
+                return
             self._from = (e.position(), self.turn)
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
 
     def mouseMoveEvent(self, e: QMouseEvent) -> None:
         if self.pans(e):
             return
-        if self._from is not None:
+        if self._held is not None:
+            q = (e.position() - self.origin()) / self.head_px()
+            self.handle_moved.emit(self._held.key, self._held.value_at(q.x(), q.y()))
+        elif self._from is not None:
             start, t = self._from
             d = (e.position() - start) * PER_PIXEL
             if e.modifiers() & Qt.KeyboardModifier.ShiftModifier:
@@ -90,15 +118,28 @@ class HeadStage(Pannable):
             else:
                 self.turned.emit(held(t.yaw + d.x(), t.pitch + d.y(), t.roll))
         else:
-            self.setCursor(Qt.CursorShape.OpenHandCursor if self.sheet().contains(e.position()) else Qt.CursorShape.ArrowCursor)
+            over = self.handle_at(e.position())
+            if (over.key if over else "") != self.hot:
+                self.hot = over.key if over else ""
+                self.update()
+            free = Qt.CursorShape.OpenHandCursor if self.sheet().contains(e.position()) else Qt.CursorShape.ArrowCursor
+            self.setCursor(Qt.CursorShape.SizeAllCursor if over else free)
+
+    def leaveEvent(self, e: QEvent) -> None:
+        self.hot = ""
+        self.update()
 
     def mouseReleaseEvent(self, e: QMouseEvent) -> None:
         self.ends_pan()
+        if self._held is not None:
+            self._held = None
+            self.handle_dropped.emit()
         self._from = None
         self.setCursor(Qt.CursorShape.OpenHandCursor)
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:
-        self.turned.emit(Turn())
+        if self.handle_at(e.position()) is None:
+            self.turned.emit(Turn())
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
         step = 15.0 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0
@@ -125,9 +166,26 @@ class HeadStage(Pannable):
             if self.picture is not None:
                 p.translate(self.origin())
                 paint(p, self.picture, self.head_px(), screen_looks(t), 1.0)
+                p.translate(-self.origin())
+                self._paint_handles(p)
             p.restore()
             sheet_edge(p, r)
             self._paint_ball(p)
+
+    def _paint_handles(self, p: QPainter) -> None:
+        """A lozenge at each place, with a tick along the way it moves; the one under the hand says what it is."""
+        t = theme.t
+        for h in self.handles:
+            q, hot = self.place(h), h.key == (self._held.key if self._held else self.hot)
+            far = math.hypot(*h.way)
+            way = QPointF(h.way[0] / far, h.way[1] / far)
+            p.setPen(pen(t.c("plan"), 1.4))
+            p.drawLine(q - way * 13, q + way * 13)
+            p.setBrush(t.c("plan") if hot else t.c("sheet"))
+            size = 6.5 if hot else 5.0
+            p.drawPolygon([q + QPointF(0, -size), q + QPointF(size, 0), q + QPointF(0, size), q + QPointF(-size, 0)])
+            if hot:
+                text(p, (q.x() + 12, q.y() - 22, 180, 18), h.words, "small_m", t.c("ink"))
 
     def _paint_ball(self, p: QPainter) -> None:
         """A globe that stands as the head does: its near half drawn, the face's own meridian and equator in pencil."""

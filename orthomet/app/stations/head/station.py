@@ -14,6 +14,7 @@ from ....core.features.expression import expressions
 from ....core.features.table import feature
 from ....core.gauges.schooled import triangle
 from ....core.hair.fit import Fitted
+from ....core.hair.handles import HairHandle, handles_of
 from ....core.head.body import Body, Wear, body, is_made
 from ....core.head.drawn import picture
 from ....core.head.scene import Scene, scene_of
@@ -21,16 +22,18 @@ from ....core.head.shadow import with_shadow
 from ....core.head.shares import shares
 from ....core.head.turnaround import expression_sheet, turnaround
 from ....core.landmarks.turn import Turn
-from ....core.picture import Picture
+from ....core.picture import Ink, Picture
+from ....core.plan.side import targets
 from ....core.styles.schools import school
+from ....core.swatches import tints
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
 from ...parts import button, pile, put_in, soft
 from ...render import KINDS
 from ...stage.images import ImageStore
-from ..jobs import hair_of
 from ..base import Panel, Station, export_folder
+from ..jobs import hair_of
 from ..pages import PageSwitch
 from .barber import Barber, Wish
 from .edits import HeadEdits
@@ -44,6 +47,7 @@ from .tiles import VIEWS, expression_tiles, variant_tiles, view_tiles
 from .turn_page import TurnPage
 
 TURN, GUIDES, FEATURES, FACE, LIGHT = range(5)
+HAIR = "hair"
 
 
 class HeadStation(Station):
@@ -73,7 +77,7 @@ class HeadStation(Station):
         )
         put_in(self.top_row, self.who, ..., self.hair_offer)
         self.panel = Panel("Head")
-        self.switch = PageSwitch(("Turn", "Guides", "Features", "Face", "Light"))
+        self.switch = PageSwitch(("Turn", "Guides", "Features", "Face", "Ink"))
         self.pages = pile(self.page, self.guides, self.features, self.face, self.light)
         self.panel.top.addWidget(self.switch)
         self.panel.column.addWidget(self.pages, 1)
@@ -89,6 +93,7 @@ class HeadStation(Station):
             self.action("Skull under the hair", "K", self.page.skull.toggle),
             self.action("Play the school’s steps", "P", self._play),
             self.action("Shadow shapes", "L", self.light.on.toggle),
+            self.action("Flat colours", "T", self._toggle_colours, "Hair, skin, eyes and wear in their own colours, or on paper"),
             self.action("Face at rest", "", self.edits.rest),
             self.action("Export this view…", "Ctrl+E", self._export),
             self.action(
@@ -113,6 +118,12 @@ class HeadStation(Station):
         self.guides.school_chosen.connect(self._school)
         self.guides.setting_began.connect(d.begin)
         self.guides.setting_moved.connect(self.edits.line)
+        self.stage.handle_began.connect(d.begin)
+        self.stage.handle_moved.connect(partial(self.edits.parameter, HAIR))
+        self.stage.handle_dropped.connect(d.commit)
+        self.light.pen_began.connect(d.begin)
+        self.light.pen_moved.connect(self.edits.pen)
+        self.light.true_chosen.connect(self.edits.true_pens)
         self.features.feature_chosen.connect(self._show_feature)
         self.features.began.connect(d.begin)
         self.features.moved.connect(self.edits.parameter)
@@ -124,7 +135,13 @@ class HeadStation(Station):
         self.face.rest_wanted.connect(self.edits.rest)
         self.face.viewer_wanted.connect(lambda: self.edits.look_at_viewer(self.turn))
         self.face.sheet_wanted.connect(self._export_expressions)
-        for dropped in (self.page.chin_dropped, self.guides.setting_dropped, self.features.dropped, self.face.dropped):
+        for dropped in (
+            self.page.chin_dropped,
+            self.guides.setting_dropped,
+            self.features.dropped,
+            self.face.dropped,
+            self.light.pen_dropped,
+        ):
             dropped.connect(d.commit)
 
     def let_go(self) -> None:
@@ -139,7 +156,15 @@ class HeadStation(Station):
             return Wear()
         d = self.document.decisions()
         lines = (d.school, d.school_settings) if self.schooled else ("", {})
-        return Wear(d.chin_forward, c.features, c.expression, *lines, hair=self.page.hair.isChecked(), pens=c.pens)
+        return Wear(
+            d.chin_forward,
+            c.features,
+            c.expression,
+            *lines,
+            hair=self.page.hair.isChecked(),
+            pens=c.pens,
+            side=targets(self.document.side_plans()),
+        )
 
     def body_now(self) -> Body:
         plan = self.document.plan()
@@ -166,9 +191,24 @@ class HeadStation(Station):
 
     def _drawn(self, s: Scene) -> Picture:
         p = self.page
-        drawn = picture(s, p.guides.isChecked(), p.hidden.isChecked(), p.skull.isChecked(), self.guides.steps())
+        shown = (p.guides.isChecked(), p.hidden.isChecked(), p.skull.isChecked())
+        drawn = picture(s, *shown, self.guides.steps(), self.tints())
         light = self.light.light
         return with_shadow(drawn, s, light) if light is not None else drawn
+
+    def _handles(self, s: Scene) -> list[HairHandle]:
+        c = self.document.character
+        hair = s.body.hair
+        return handles_of(hair, s.sight.view, dict(c.features.of(HAIR))) if c is not None and hair is not None else []
+
+    def tints(self) -> dict[Ink, str]:
+        """Colours by part, where they are to be seen."""
+        c = self.document.character
+        return tints(c.swatches) if c is not None and self.light.colours.isChecked() else {}
+
+    def _toggle_colours(self) -> None:
+        if self.light.colours.isEnabled():
+            self.light.colours.toggle()
 
     def look_from(self, turn: Turn) -> None:
         self.turn = turn
@@ -243,11 +283,11 @@ class HeadStation(Station):
 
     def _export_turnaround(self) -> None:
         shown = (self.page.guides.isChecked(), self.page.hidden.isChecked())
-        self._write("Export a turnaround", " turnaround", partial(turnaround, self.body_now(), *shown))
+        self._write("Export a turnaround", " turnaround", partial(turnaround, self.body_now(), *shown, self.tints()))
 
     def _export_expressions(self) -> None:
         plan = self.document.plan()
-        sheet = partial(expression_sheet, dict(plan.table), plan.points, self.wear(), self.turn)
+        sheet = partial(expression_sheet, dict(plan.table), plan.points, self.wear(), self.turn, None, self.tints())
         self._write("Export an expression sheet", " expressions", sheet)
 
     def _write(self, title: str, ending: str, draw: Callable[[], Picture]) -> None:
@@ -257,8 +297,8 @@ class HeadStation(Station):
         path = ask_where(self, title, str(export_folder() / f"{c.name}{ending}.svg"), KINDS)
         if path:
             height, credit = self.page.height_mm.value(), c.reference.credit if c.reference else ""
-            words = f"Written to {Path(path).name}."
-            self.write_page(path, lambda: page(draw(), height, "fit", credit), "blue", words)
+            words, pens, plain = f"Written to {Path(path).name}.", c.pens, self.page.plain.isChecked()
+            self.write_page(path, lambda: page(draw(), height, "fit", credit, pens.head_mm(height), plain), "blue", words)
 
     # ---- what the frame asks
 
@@ -270,8 +310,8 @@ class HeadStation(Station):
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
         self.hair_offer.setVisible(self.edits.hair_offered() is not None)
-        self.stage.show_head(self._drawn(s), self.turn)
         shown = self.pages.currentIndex()
+        self.stage.show_head(self._drawn(s), self.turn, self._handles(s) if shown == FEATURES and self.feature == HAIR else ())
         if shown == TURN:
             hair = c is not None and c.features.of("hair")["kind"] > 0
             self.page.set_content(self.turn, d.chin_forward, shares(b.front, s), hair)
@@ -289,6 +329,9 @@ class HeadStation(Station):
             self.features.set_content(self.feature, c.features, d.uneven)
         elif shown == FACE and c is not None:
             self.face.set_content(c.expression)
+        if c is not None:
+            words = {Ink.HAIR: "hair", Ink.SKIN: "skin", Ink.WEAR: "wear", Ink.TONE: "eyes"}
+            self.light.set_content(c.pens, [words[k] for k in tints(c.swatches) if k in words])
         self._set_strip(b)
 
     def _set_strip(self, b: Body) -> None:
@@ -311,7 +354,7 @@ class HeadStation(Station):
 
     def hint(self) -> Hint:
         return [("Drag", "to turn the head"), ("Shift-drag", "rolls it"), ("Arrows", "5°, with Shift 15°"), ("[ ]", "walk the views"),
-                ("Double-click", "front"), ("G H K L", "guides, hidden, skull, light")]  # fmt: skip
+                ("Double-click", "front"), ("G H K L T", "guides, hidden, skull, light, colours")]  # fmt: skip
 
     def reading_note(self) -> tuple[str, str, str]:
         t = self.turn

@@ -95,7 +95,9 @@ class TileStrip(QWidget):
         if self._waiting:
             k, key = self._waiting.pop(0), self.tiles_key
             tile = self.tiles[k]
-            self.work.start("", partial(_drawing, tile), partial(self._came, k), lambda: key == self.tiles_key, what=f"“{tile.words}”")
+            self.work.start(
+                "", partial(_drawing, tile), partial(self._came, k), lambda: key == self.tiles_key, what=f"“{tile.words}”"
+            )
 
     def _came(self, k: int, picture: Picture) -> None:
         self._shown[k] = picture

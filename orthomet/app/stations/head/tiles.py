@@ -8,9 +8,9 @@ from functools import partial
 from ....core.features.expression import expressions
 from ....core.features.table import feature
 from ....core.head.body import Body, Wear, body
-from ....core.head.drawn import BOX, picture
+from ....core.head.drawn import picture
 from ....core.head.points import sizes
-from ....core.head.scene import scene_of
+from ....core.head.scene import BOX, scene_of
 from ....core.kinds import Array
 from ....core.landmarks.turn import Turn
 from ....core.picture import Picture

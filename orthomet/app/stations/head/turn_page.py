@@ -94,6 +94,8 @@ class TurnPage(Page):
         self.height_mm.setValue(120)
         tip = "Write this view as SVG, PDF, PNG or layers at true size (Ctrl+E)"
         self.row("Head", self.height_mm, button("Export…", self.export_wanted.emit, tip, strong=True))
+        self.plain = tick("Plain lines without widths", "Centre lines, to be plotted or inked over; tones are left out")
+        self.row(self.plain)
         tip = "Seven views in a row on common level lines (Ctrl+Shift+E)"
         self.row(button("Turnaround…", self.turnaround_wanted.emit, tip))
         self.end()

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
 from ....core.gauges.item import GaugeItem
-from ....core.gauges.plan import own_items, trait_items
+from ....core.gauges.plan import own_items, side_items, trait_items
 from ....core.head.construct import construction
 from ....core.head.handles import SETTING
 from ....core.head.line_up import Shown
@@ -16,6 +16,7 @@ from ....core.imaging.warp import STEP
 from ....core.landmarks.schema import FRONT
 from ....core.plan.own import OwnPlan, own_offset
 from ....core.plan.plan import Plan, offset_for
+from ....core.plan.side import LIMITS, SidePlan, side_offset
 from ....core.project.edits import (
     choose_school,
     decide,
@@ -26,6 +27,7 @@ from ....core.project.edits import (
     set_school_line,
 )
 from ....core.proportions.registry import front_registry
+from ....core.proportions.views import profile_registry
 from ....core.styles.schools import school, schools
 from ...ask import ask_where
 from ...document import Document
@@ -87,6 +89,7 @@ class PlanStation(Station):
         self.setFocusProxy(self.board)
         self._start: Plan | None = None
         self._own_start: dict[str, OwnPlan] = {}
+        self._side_start: dict[str, SidePlan] = {}
         self._connect()
         self._actions = [
             self.action("Forget marks moved by hand", "", self._reset),
@@ -210,6 +213,7 @@ class PlanStation(Station):
         self.document.begin(f"Plan, {self._label(key)}")
         self._start = self.document.plan()
         self._own_start = {p.key: p for p in self.document.own_plans()}
+        self._side_start = {p.key: p for p in self.document.side_plans()}
         self._decisions = self.document.decisions() if self.document.character else None
 
     def _mark_moved(self, key: str, value: float) -> None:
@@ -218,8 +222,11 @@ class PlanStation(Station):
             return
         if self._start is None or self._decisions is None:
             return
-        own = self._own_start.get(key)
-        offset = own_offset(own, self._decisions, value) if own else offset_for(self._start, self._decisions, key, value)
+        own, side = self._own_start.get(key), self._side_start.get(key)
+        if side is not None:
+            offset = side_offset(side, self._decisions, value)
+        else:
+            offset = own_offset(own, self._decisions, value) if own else offset_for(self._start, self._decisions, key, value)
         self.document.preview(set_offset(self._cid(), key, offset, self._vid()))
 
     def _move_setting(self, key: str, value: float) -> None:
@@ -289,12 +296,13 @@ class PlanStation(Station):
         d, v = self.document.decisions(), c.version(self._vid())
         by_hand = v.offsets if v is not None else d.offsets
         traits = trait_items(c, plan, self.document.measured(), d, by_hand, self.document.norm(), self.document.toward())
-        return [*traits, *own_items(self.document.own_plans(), d, by_hand, c.noticed)]
+        side = side_items(self.document.side_plans(), d, by_hand, c.noticed)
+        return [*traits, *side, *own_items(self.document.own_plans(), d, by_hand, c.noticed)]
 
     def _label(self, key: str) -> str:
         """A trait's or own span's name, as it follows a verb."""
         own = next((p.span.name for p in self.document.own_plans() if p.key == key), "")
-        return own or front_registry()[key].label.lower()
+        return own or (profile_registry() if key in LIMITS else front_registry())[key].label.lower()
 
     def hint(self) -> Hint:
         drag = ("Drag", "a blue tip or a line of the drawing")
