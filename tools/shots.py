@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import time
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -12,13 +13,59 @@ _home = tempfile.mkdtemp()
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_RUNTIME_DIR"):
     os.environ[_name] = _home
 
-from PySide6.QtTest import QTest
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QApplication
 
 from orthomet.app.application import make_application
 from orthomet.app.theme.tokens import theme
 from orthomet.core.landmarks.turn import Turn
 
-OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+ROOT = Path(__file__).resolve().parent.parent
+OUT = ROOT / "docs" / "screenshots"
+sys.path.insert(0, str(ROOT))  # the extreme heads are the tests’ own
+
+
+def wait(ms: int) -> None:
+    """Let things happen, threads too."""
+    end = time.monotonic() + ms / 1000
+    while time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.004)
+
+
+def hair_sheet() -> None:
+    """Every hairstyle on the three people and on three plans at the edge of what can be drawn, each at another turn."""
+    from orthomet.app.looks import screen_looks
+    from orthomet.app.render import paint
+    from orthomet.core.features.table import feature
+    from orthomet.core.head.body import Wear, body
+    from orthomet.core.head.drawn import picture
+    from orthomet.core.head.points import plan_points
+    from orthomet.core.head.scene import scene_of
+    from orthomet.demo.cast import BERTA, BERTA_FEATURES, LORN, LORN_FEATURES, WICK, WICK_FEATURES
+    from tests.extremes import EYES, LONG, SQUAT
+
+    people = (
+        (BERTA, BERTA_FEATURES, Turn()), (LORN, LORN_FEATURES, Turn(yaw=35)), (WICK, WICK_FEATURES, Turn(yaw=90)),
+        (SQUAT, BERTA_FEATURES, Turn(yaw=-145)), (LONG, LORN_FEATURES, Turn(yaw=-30, pitch=25)), (EYES, WICK_FEATURES, Turn(yaw=25, pitch=-20)),
+    )  # fmt: skip
+    styles = [v for v in feature("hair").variants if v.set]
+    wide, tall, head = 156, 178, 106.0
+    rows = -(-len(styles) // 2)
+    image = QImage(12 * wide, rows * tall, QImage.Format.Format_RGB32)
+    image.fill(theme.t.c("sheet"))
+    p = QPainter(image)
+    for n, style in enumerate(styles):
+        for k, (table, choices, turn) in enumerate(people):
+            worn = body(table, plan_points(table), Wear(choices=choices.with_values("hair", style.set)))
+            x, y = (6 * (n % 2) + k) * wide, n // 2 * tall
+            p.save()
+            p.setClipRect(x, y, wide, tall)
+            p.translate(x + wide / 2, y + tall * 0.47)
+            paint(p, picture(scene_of(worn, turn), guides=False, hidden=False), head, screen_looks(theme.t), 1.0)
+            p.restore()
+    p.end()
+    image.save(str(OUT / "hair-sheet.png"))
 
 
 def main() -> int:
@@ -36,20 +83,22 @@ def main() -> int:
         """No picture is still being opened and no work is under way."""
         stage = getattr(desk.station, "stage", None)
         opening = getattr(stage, "size_px", None) is not None and getattr(stage, "image", None) is None
-        return not (opening or desk.work.active)
+        strip = getattr(desk.station, "strip", None) if desk.station.name == "Head" else None
+        return not (opening or desk.work.active) and (strip is None or strip.complete)
 
     def take(name: str) -> None:
-        QTest.qWait(250)
+        wait(250)
         for _ in range(100):
             if settled():
                 break
-            QTest.qWait(100)
-        QTest.qWait(100)
+            wait(100)
+        wait(100)
         window.grab().save(str(OUT / f"{name}.png"))
 
+    hair_sheet()
     take("empty")
     desk.open_demo()
-    QTest.qWait(900)
+    wait(900)
     reference = desk.stations.named("Reference")
     reference.stage.active = "exocanthion_l"
     reference.list.rows["eye_gap_ew"].hovered.emit("eye_gap_ew", True)
@@ -58,7 +107,7 @@ def main() -> int:
     reference.stage.active = ""
     reference.which.activated.emit(1)
     desk.flush()
-    QTest.qWait(600)
+    wait(600)
     reference.list.rows["nose_depth_hh"].hovered.emit("nose_depth_hh", True)
     take("reference-profile")
     reference.which.activated.emit(0)
@@ -68,19 +117,19 @@ def main() -> int:
     reference.panel.pages.show_page(0)
     desk.document.choose_character("klinker")
     desk.flush()
-    QTest.qWait(600)
+    wait(600)
     reference.list.rows["own_funnel"].hovered.emit("own_funnel", True)
     take("reference-creature")
     reference.list.rows["own_funnel"].hovered.emit("own_funnel", False)
     desk.document.choose_character("lorn")
-    QTest.qWait(600)
+    wait(600)
     reference.find_face.click()
     take("reference-estimated")
     desk.document.undo()
     desk.ledge.say("")
     reference.which.activated.emit(1)
     desk.flush()
-    QTest.qWait(600)
+    wait(600)
     reference.list.rows["thigh_hh"].hovered.emit("thigh_hh", True)
     take("reference-figure")
     reference.list.rows["thigh_hh"].hovered.emit("thigh_hh", False)
@@ -89,19 +138,16 @@ def main() -> int:
     desk.go_named("Styles")
     styles = desk.station
     styles.show_style("study:lamp-room")
-    QTest.qWait(1500)
+    wait(1500)
     styles.list.rows["eye_width_fw"].hovered.emit("eye_width_fw", True)
     take("styles")
     styles.list.rows["eye_width_fw"].hovered.emit("eye_width_fw", False)
-    styles.samples.open("sketch-3")
-    take("styles-sample")
-    styles.samples.close()
     styles.pages.show_page(1)
-    QTest.qWait(1500)
+    wait(1500)
     take("styles-hand")
     styles.pages.show_page(0)
     desk.document.choose_character("wick")
-    QTest.qWait(600)
+    wait(600)
     desk.go_named("Plan")
     desk.station.versions.compare.click()
     take("plan-versions")
@@ -121,6 +167,7 @@ def main() -> int:
     desk.go_named("Head")
     head = desk.station
     head.switch.show_page(2)
+    head.features.feature_chosen.emit("hair")
     take("head")
     head.page.hair.setChecked(False)
     head.guides.school_chosen.emit("circle-and-cross")
@@ -133,7 +180,7 @@ def main() -> int:
     head.page.hair.setChecked(True)
     head.look_from(Turn(yaw=35))
     desk.go_named("Check")
-    QTest.qWait(600)
+    wait(600)
     take("check")
     desk.go_named("Sheet")
     take("sheet")

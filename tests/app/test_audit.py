@@ -276,7 +276,8 @@ def test_an_empty_check_offers_to_choose_a_file(window: Any, monkeypatch: pytest
     assert not window.desk.station.choose.isVisible()
 
 
-def test_the_hair_that_was_measured_is_offered_and_never_imposed(demo: Any) -> None:
+def test_the_hair_on_the_picture_is_offered_and_never_imposed(demo: Any, qtbot: Any) -> None:
+    """The style is found by its overlap with the picture's hair; lift, volume and parting are what was measured."""
     d = demo.desk.document
     d.do("Bald", set_features("berta", lambda f: f.with_values("hair", {"kind": 0.0})))
     demo.desk.go_named("Head")
@@ -284,10 +285,12 @@ def test_the_hair_that_was_measured_is_offered_and_never_imposed(demo: Any) -> N
     station = demo.desk.station
     assert station.hair_offer.isVisible() and d.character.features.of("hair")["kind"] == 0
     QTest.mouseClick(station.hair_offer, LEFT)
+    qtbot.waitUntil(lambda: d.character.features.of("hair")["kind"] > 0, timeout=60_000)
     demo.desk.flush()
     hair, table = d.character.features.of("hair"), d.measured().table
-    assert hair["kind"] == 1 and not station.hair_offer.isVisible()
+    assert hair["kind"] == 2 and not station.hair_offer.isVisible()  # short and combed, as she is painted
     assert hair["volume"] == pytest.approx((table["hair_width_hw"] - 1) * table["head_width_hh"] / 2, abs=1e-3)
+    assert hair["lift"] == pytest.approx(table["hair_height_hh"], abs=1e-3)
     assert hair["parting"] * table["parting_offset_hw"] > 0
     d.undo()
     demo.desk.flush()
@@ -432,6 +435,7 @@ def test_findings_put_aside_by_keys_one_after_the_other(demo: Any) -> None:
 
 def test_renaming_a_colour_keeps_the_keyboard_on_its_card(demo: Any, qtbot: Any) -> None:
     desk, d = demo.desk, demo.desk.document
+    d.do("No colours", set_character("berta", swatches=()))
     desk.go_named("Reference")
     desk.station.panel.pages.show_page(3)
     colours = desk.station.panel.colours

@@ -23,7 +23,7 @@ from orthomet.demo.cast import BERTA, BERTA_FEATURES, LORN_FEATURES, WICK, WICK_
 
 OUT = Path(__file__).resolve().parent.parent.parent / "out"
 TURNS = (Turn(), Turn(yaw=35), Turn(yaw=90), Turn(yaw=35, pitch=18), Turn(yaw=-50, pitch=-15))
-CELL, HEAD = (230, 270), 165.0
+CELL, HEAD = (230, 270), 134.0
 WEARS = (
     (Wear(), Wear(choices=BERTA_FEATURES)),
     (Wear(), Wear(choices=WICK_FEATURES, expression=expression("glad"))),
@@ -42,7 +42,7 @@ def test_three_heads_at_five_turns(qapp: Any) -> None:
         for row, (table, wear) in enumerate((h, w) for h, wears in zip(heads, WEARS, strict=True) for w in wears):
             for column, turn in enumerate(TURNS):
                 p.save()
-                p.translate((column + 0.5) * CELL[0], (row + 0.47) * CELL[1])
+                p.translate((column + 0.5) * CELL[0], (row + 0.44) * CELL[1])
                 paint(p, picture(scene(table, plan_points(table), turn, wear)), HEAD, screen_looks(theme.t), 0.7)
                 p.restore()
     finally:

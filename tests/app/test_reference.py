@@ -21,7 +21,7 @@ from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.pts import to_pts
 from orthomet.core.landmarks.templates import template
 from orthomet.core.landmarks.views import FIGURE
-from orthomet.core.project.edits import change_reference, set_states
+from orthomet.core.project.edits import change_reference, set_character, set_states
 from orthomet.core.project.store import read
 from tests.faces import marks_of
 from tests.portraits import portrait
@@ -329,6 +329,8 @@ def test_the_idea_its_directions_and_what_the_story_asks(demo: Any) -> None:
 
 def test_colours_are_taken_named_and_saved(demo: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     s, d = station_of(demo), demo.desk.document
+    d.do("No colours", set_character("berta", swatches=()))
+    demo.desk.flush()
     s.panel.pages.show_page(3)
     s.panel.colours.take.click()
     qtbot.waitUntil(lambda: len(d.character.swatches) > 3, timeout=20000)

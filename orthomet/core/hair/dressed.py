@@ -36,6 +36,11 @@ class Hair:
     def over_ears(self) -> bool:
         return self.style.big is Big.LOOSE and self.style.sides > 0.3
 
+    @property
+    def hides_ears(self) -> bool:
+        """Whether the sides end below the ears: what shows between clumps then is hair, not ear."""
+        return self.style.big is Big.LOOSE and self.style.sides > 0.55 and self.style.swept < 0.5
+
     def pressed(self, points: Array) -> Array:
         """Points of an ear held to the head by the hair over it."""
         if not self.over_ears:

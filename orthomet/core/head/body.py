@@ -192,7 +192,7 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
         hair = dressed(
             solid(dict(rows), Make(side=wear.side)), style_worn(wear)
         )  # whatever the face does, the skull under it is the same
-    kind = round(ears["kind"]) if choices.drawn("ears") else NO_EARS
+    kind = round(ears["kind"]) if choices.drawn("ears") and not (hair is not None and hair.hides_ears) else NO_EARS
     shape = shape_of(head, hair, kind)
     lines = ready(shape, [*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind, wear.pens.lines)])
     xyz = np.concatenate([xyz for _, xyz, _ in found])
