@@ -13,8 +13,9 @@ def screen_looks(t: Palette) -> dict[Ink, Look]:
         Ink.CONTOUR: Look(t.plan_ink, 2.2),
         Ink.FEATURE: Look(t.plan_ink, 1.6),
         Ink.DETAIL: Look(t.plan_ink, 1.0),
-        Ink.TONE: Look("none", 0, t.plan, 0.30),
+        Ink.TONE: Look("none", 0, t.plan, 0.30 if t.name == "day" else 0.55),
         Ink.DARK: Look("none", 0, t.plan_ink),
+        Ink.PUPIL: Look("none", 0, t.tone_pupil),
         Ink.LIGHT: Look("none", 0, t.tone_light),
         Ink.SHADE: Look("none", 0, t.tone_shade, 0.17 if t.name == "day" else 0.42),
         Ink.GUIDE: Look(t.plan_guide, 1.0),
@@ -38,6 +39,8 @@ def overlay_looks(t: Palette) -> dict[Ink, Look]:
     for role in (Ink.CONTOUR, Ink.FEATURE, Ink.DETAIL):
         out[role] = Look(blue, min(out[role].width, 1.5), opacity=0.9)
     out[Ink.TONE] = Look("none", 0, blue, 0.0)
-    out[Ink.DARK] = out[Ink.LIGHT] = out[Ink.SHADE] = Look("none", 0, blue, 0.0)
+    out[Ink.DARK] = out[Ink.PUPIL] = out[Ink.HAIR] = out[Ink.INSIDE] = out[Ink.WEAR] = out[Ink.LIGHT] = out[Ink.SHADE] = Look(
+        "none", 0, blue, 0.0
+    )
     out[Ink.PLAN_LINE] = Look(blue, 1.0, opacity=0.4)
     return out

@@ -19,7 +19,8 @@ class Ink(StrEnum):
     FEATURE = "feature"  # lids, mouth line, nose
     DETAIL = "detail"  # creases, inner ear, lip edges
     TONE = "tone"  # a light fill: brow, iris
-    DARK = "dark"  # a dark fill: pupil
+    DARK = "dark"  # a fill as heavy as a line: brow, lid
+    PUPIL = "pupil"  # dark by day and by night
     LIGHT = "light"  # paper left free: a highlight in the eye
     SHADE = "shade"  # a shape that lies in shadow
     GUIDE = "guide"  # a school's construction line
@@ -105,7 +106,7 @@ def _plain(item: Trace | Text) -> Trace | Text | None:
     if isinstance(item, Text):
         return item
     if item.filled:
-        return replace(item, role=Ink.DETAIL, filled=False) if item.role in (Ink.DARK, Ink.TONE) else None
+        return replace(item, role=Ink.DETAIL, filled=False) if item.role in (Ink.DARK, Ink.PUPIL, Ink.TONE) else None
     return replace(item, widths=None)
 
 

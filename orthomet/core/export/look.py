@@ -29,6 +29,7 @@ def looks(pencil: str = "blue") -> dict[Ink, Look]:
         Ink.DETAIL: Look(c, 0.25),
         Ink.TONE: Look("none", 0, c, 0.28),
         Ink.DARK: Look("none", 0, c, 0.85),
+        Ink.PUPIL: Look("none", 0, c, 0.85),
         Ink.LIGHT: Look("none", 0, "#ffffff", 1.0),
         Ink.SHADE: Look("none", 0, c, 0.22),
         Ink.GUIDE: Look(c, 0.18, opacity=0.75),

@@ -24,7 +24,7 @@ from .outline import knots
 from .solid import Solid, surface_normals
 from .strokes import RIDGE, Stroke
 
-RINGS, SPOKES = 85, 124
+RINGS, SPOKES = 77, 116
 NO_EARS, RIM_ONLY = 2, 1
 FEW = 0.4
 """Fewer inner lines than this share: none on neck and ears."""

@@ -19,7 +19,7 @@ from .solid import Solid
 _U = np.linspace(0, 1, len(STATIONS))
 PIT, SHOULDER, CHILD_HIGHER = 1.28, 1.36, 0.10
 """Stations of the pit of the neck and of the shoulders' corner for an adult, and how much higher a small child's lie (own)."""
-DROP, CHEST = 0.20, 0.75
+DROP, CHEST = 0.20, 0.50
 """How far under the shoulder's corner the rings lie close, and where they end: from below one sees nothing past the chest."""
 
 
@@ -89,7 +89,7 @@ class Neck:
 
 
 @lru_cache(maxsize=12)
-def neck_of(head: Solid, rings: int = 52, spokes: int = 96) -> Neck:
+def neck_of(head: Solid, rings: int = 44, spokes: int = 72) -> Neck:
     """The neck of a head, from inside its skull down past the corner of the shoulders."""
     p = head.table
     half = p["neck_width_hw"] * p["head_width_hh"] / 2
@@ -100,7 +100,7 @@ def neck_of(head: Solid, rings: int = 52, spokes: int = 96) -> Neck:
     deep = min(0.98 * half, 0.26)
     first = low - 0.16
     near = np.linspace(1.0, shoulder + DROP, rings - rings // 2 + 1)[1:]
-    y = np.concatenate([np.linspace(first, 1.0, rings // 2), near, np.linspace(shoulder + DROP, shoulder + CHEST, 7)[1:]])
+    y = np.concatenate([np.linspace(first, 1.0, rings // 2), near, np.linspace(shoulder + DROP, shoulder + CHEST, 5)[1:]])
     s = ((y - first) / (pit - first))[:, None]
     phi = np.linspace(-np.pi, np.pi, spokes + 1)[None, :]
     middle = max(0.86 * behind + deep, -0.16) - 0.075 * np.clip(s, 0, 1.6)

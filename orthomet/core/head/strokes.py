@@ -82,7 +82,7 @@ def _eye(worn: Expressed, k: str, v: Mapping[str, float]) -> Iterator[Stroke]:
         dark = e.iris.copy()
         dark[:, 1] = np.minimum(dark[:, 1], centre[1] - 0.05 * r * tall)
         yield Stroke(line(dark, Ink.TONE, f"iris tone {k}", closed=True, filled=True))
-    yield Stroke(line(e.pupil, Ink.DARK, f"pupil {k}", closed=True, filled=True))
+    yield Stroke(line(e.pupil, Ink.PUPIL, f"pupil {k}", closed=True, filled=True))
     yield Stroke(line(e.iris, Ink.DETAIL, f"iris edge {k}", closed=True))
     side = v["light_side"]
     spots = ((0.42 * side if side else 0.0, -0.40, 0.30), (-0.36 * side if side else 0.2, 0.38, 0.16))

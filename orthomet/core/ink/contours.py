@@ -165,7 +165,7 @@ def _evened(table: Array, length: Array, closed: Array, surface: Array, shape: S
     )  # fmt: skip
 
 
-def planned(lines: Lines, view: View, wanted: Array | None = None) -> Curves | None:
+def planned(lines: Lines, view: View) -> Curves | None:
     """Planned lines as seen. Edges of a clump fade where it is seen edge-on, lines on a surface where that turns away."""
     if not lines.lines:
         return None
@@ -178,11 +178,10 @@ def planned(lines: Lines, view: View, wanted: Array | None = None) -> Curves | N
     there = np.isfinite(lines.normals[:, 0])
     profile[there] *= np.clip(view.facing(lines.points[there].T, lines.normals[there].T) / 0.22, 0, 1)
     every = lines.lines
-    c = Curves(
+    return Curves(
         q, (lines.outward @ view.matrix.T)[:, :2], profile, np.full(q.shape, np.nan), lines.lift, lines.start, lines.surface,
         tuple(x.pen for x in every), np.array([x.closed for x in every]), tuple(x.name for x in every), np.array([x.beside for x in every]),
     )  # fmt: skip
-    return c if wanted is None else chosen(c, wanted)
 
 
 def chosen(c: Curves, keep: Array) -> Curves:

@@ -15,7 +15,7 @@ from .shape import Lines, Shape
 from .stroke import USUAL, Stroke, Weights
 from .tones import tones_of
 from .view import Buffer, View, buffered
-from .weigh import weighed
+from .weigh import met, weighed
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,12 +60,18 @@ def drawn(
     ``wanted`` says which of the lines this view shows; ``mute`` which contours (by curve) it leaves out; ``frame`` (x, y, width,
     height) is what nothing goes beyond.
     """
-    contours = s.contours
-    if contours is not None and mute is not None:
-        contours = chosen(contours, ~mute(contours))
-    c = together(contours, planned(lines, s.view, wanted))
+    c = together(s.contours, planned(lines, s.view))
     if c is None:
         return Drawing((), (), {})
+    keep = met(c, s.buffer)
+    traced_ones = len(c.pen) - len(lines.lines)
+    if wanted is not None:
+        keep[traced_ones:] &= wanted
+    if mute is not None and s.contours is not None:
+        keep[:traced_ones] &= ~mute(s.contours)
+    if not keep.any():
+        return Drawing((), (), {})
+    c = chosen(c, keep)
     w = weighed(c, s.buffer, s.shape, weights)
     if frame is not None:
         low, high = np.array(frame[:2]), np.array(frame[:2]) + frame[2:]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from ..kinds import Array
@@ -14,6 +15,7 @@ from .stroke import Stroke
 from .surface import Pen, Stuff
 from .weigh import Weighed
 
+STUFFS = tuple(Stuff)
 REACH = 0.036
 """How far from a cut end its crossing is looked for, heads."""
 SAME = 0.0085
@@ -22,8 +24,9 @@ ALONGSIDE = 5
 """Samples of it from which a piece is said to run along another, not only to cross it."""
 JOIN = (0.026, 0.048)
 """Ends nearer than the first join where their directions agree, nearer than the second where they point at one another."""
-MEETS = 0.016
-"""An end with no other line this near ends in the air, and runs out."""
+MEETS = 0.0085
+"""An end with no other line in the cells of this width around it ends in the air, and runs out."""
+LOW, AROUND, NOBODY = np.array([-1.3, -1.3]), 340, 32000
 WELD = 0.05
 """How far to both sides of a joint a stroke is softened."""
 TAPER = {Pen.CONTOUR: 0.075}
@@ -79,29 +82,40 @@ def _cut(c: Curves, w: Weighed, shape: Shape) -> list[Piece]:
     before, after = np.full(len(a), np.nan), np.full(len(a), np.nan)
     n = int(at_a.sum())
     before[at_a], after[at_b] = hit[:n], hit[n:]
-    first = np.where(np.isfinite(before), np.floor(np.nan_to_num(before)) + 1, a).astype(int)
-    past = np.where(np.isfinite(after), np.floor(np.nan_to_num(after)) + 1, b).astype(int)
-    blunt_a = w.blunt[a] | (at_a & w.blunt[np.maximum(a - 1, 0)])
-    blunt_b = w.blunt[b - 1] | (at_b & w.blunt[np.minimum(b, len(seen) - 1)])
+    cut_a, cut_b = np.isfinite(before), np.isfinite(after)
+    first = np.where(cut_a, np.floor(np.where(cut_a, before, 0)) + 1, a).astype(int)
+    past = np.where(cut_b, np.floor(np.where(cut_b, after, 0)) + 1, b).astype(int)
+    blunt_a = w.blunt[a] | (at_a & w.blunt[np.maximum(a - 1, 0)]) | cut_a
+    blunt_b = w.blunt[b - 1] | (at_b & w.blunt[np.minimum(b, len(seen) - 1)]) | cut_b
     whole = c.closed[k] & ~at_a & ~at_b
-    stuff = np.where(c.surface >= 0, shape.stuff[c.surface], Stuff.HAIR)[k].tolist()
+    stuff = np.where(c.surface >= 0, shape.stuff[c.surface], Stuff.HAIR)[k]
+    # the place on the crossing takes the sample's seat beside it, or the one before it
+    points, width = places.copy(), w.width.copy()
+    starts, ends_ = first.copy(), past.copy()
+    starts[cut_a] -= 1
+    ends_[cut_b] += 1
+    starts[cut_a & np.isin(starts, ends_[cut_b] - 1)] += 1  # over a narrow gap both would want one seat
+    fits = (past - first >= 1) & (starts >= 0) & (ends_ <= len(points)) & (ends_ - starts >= 2)
+    a_at, b_at = np.flatnonzero(fits & cut_a & (starts < first)), np.flatnonzero(fits & cut_b)
+    moved_a, moved_b = _places(places, before[a_at]), _places(places, after[b_at])
+    width_a, width_b = width[np.minimum(first[a_at], len(width) - 1)], width[past[b_at] - 1]
+    seats = np.concatenate([starts[a_at], ends_[b_at] - 1])
+    points[seats], width[seats] = np.concatenate([moved_a, moved_b]), np.concatenate([width_a, width_b])
+    thin = (
+        np.maximum.reduceat(np.append(width, 0.0), np.stack([starts, ends_], 1)[fits].ravel().clip(0, len(width)))[::2] < 0.0016
+    )
     out = []
-    for i in np.flatnonzero(past - first >= 1).tolist():
-        p, width = places[first[i] : past[i]], w.width[first[i] : past[i]]
-        if np.isfinite(before[i]):
-            p, width = np.concatenate([_place(places, before[i])[None], p]), np.concatenate([width[:1], width])
-        if np.isfinite(after[i]):
-            p, width = np.concatenate([p, _place(places, after[i])[None]]), np.concatenate([width, width[-1:]])
-        if len(p) < 2 or width.max() < 0.0016:
-            continue
-        free = (not (blunt_a[i] or np.isfinite(before[i])), not (blunt_b[i] or np.isfinite(after[i])))
-        out.append(Piece(p, width, c.pen[k[i]], c.name[k[i]], *free, bool(whole[i]), Stuff(stuff[i])))
+    rows = zip(*(v[fits].tolist() for v in (starts, ends_, k, blunt_a, blunt_b, whole, stuff)), thin.tolist(), strict=True)
+    for i, j, curve, head, tail, closed, kind, gone in rows:
+        if not gone:
+            out.append(Piece(points[i:j], width[i:j], c.pen[curve], c.name[curve], not head, not tail, closed, STUFFS[kind]))
     return out
 
 
-def _place(points: Array, t: float) -> Array:
-    j = int(t)
-    return np.asarray(points[j] + (points[min(j + 1, len(points) - 1)] - points[j]) * (t - j))
+def _places(points: Array, t: Array) -> Array:
+    """Places along the samples, between them."""
+    j = t.astype(int)
+    return np.asarray(points[j] + (points[np.minimum(j + 1, len(points) - 1)] - points[j]) * (t - j)[:, None])
 
 
 def _crossings(ends: Array, ways: Array, owner: Array, start: Array, places: Array, segment: Array) -> Array:
@@ -113,7 +127,11 @@ def _crossings(ends: Array, ways: Array, owner: Array, start: Array, places: Arr
 
     ca, cb = places[segment], places[segment + 1]
     k = min(24, len(segment))
-    near = cKDTree((ca + cb) / 2).query(places[ends], k=k, distance_upper_bound=REACH)[1].reshape(len(ends), k)
+    near = (
+        cKDTree((ca + cb) / 2, balanced_tree=False, compact_nodes=False)
+        .query(places[ends], k=k, distance_upper_bound=REACH)[1]
+        .reshape(len(ends), k)
+    )
     e, j = np.nonzero(near < len(segment))
     s = near[e, j]
     other = owner[segment[s]] != owner[ends[e]]
@@ -151,7 +169,11 @@ def _single(pieces: list[Piece]) -> list[Piece]:
     from scipy.spatial import cKDTree
 
     k = min(8, len(points))
-    near = cKDTree(points).query(points, k=k, distance_upper_bound=SAME)[1].reshape(len(points), k)
+    near = (
+        cKDTree(points, balanced_tree=False, compact_nodes=False)
+        .query(points, k=k, distance_upper_bound=SAME)[1]
+        .reshape(len(points), k)
+    )
     rank = np.append(np.argsort(np.argsort(n, kind="stable"))[owner], -1)  # longer pieces rank higher
     covered = (rank[near] > rank[:-1, None]).any(1)
     if not covered.any():
@@ -263,7 +285,7 @@ def _mates(runs: list[Array]) -> dict[int, int]:
         ways += [q[0] - q[m], q[-1] - q[-1 - m]]
     e, d = np.array(ends), np.array(ways)
     d /= np.maximum(np.hypot(*d.T), 1e-9)[:, None]
-    pairs = cKDTree(e).query_pairs(JOIN[1], output_type="ndarray")
+    pairs = cKDTree(e, balanced_tree=False, compact_nodes=False).query_pairs(JOIN[1], output_type="ndarray")
     if not len(pairs):
         return {}
     between = e[pairs[:, 1]] - e[pairs[:, 0]]
@@ -280,17 +302,22 @@ def _mates(runs: list[Array]) -> dict[int, int]:
 
 
 def _in_air(points: Array, owner: Array, first: Array, n: Array, drawn: Array) -> Array:
-    """For the first and the last place of every piece: whether nothing of another that is drawn comes near, ``(2, pieces)``."""
-    from scipy.spatial import cKDTree
+    """For the first and the last place of every piece: whether nothing of another that is drawn comes near, ``(2, pieces)``.
 
-    ends = np.stack([first, first + n - 1])
-    at, whose = points[drawn], np.append(owner[drawn], -1)
-    if not len(at):
-        return np.ones(ends.shape, bool)
-    k = min(12, len(at))
-    near = cKDTree(at).query(points[ends.ravel()], k=k, distance_upper_bound=MEETS)[1].reshape(-1, k)
-    others = (whose[near] != np.tile(np.arange(len(n)), 2)[:, None]) & (near < len(at))
-    return np.asarray(~others.any(1)).reshape(2, -1)
+    Asked of a raster of cells about as wide as lines come near one another: who lies lowest and highest in the cells around.
+    """
+    cells = ((points - LOW) / MEETS).astype(np.int32)
+    np.clip(cells, 1, AROUND - 2, out=cells)
+    flat = cells[:, 1] * AROUND + cells[:, 0]
+    low, high = np.full(AROUND * AROUND, NOBODY, np.int16), np.full(AROUND * AROUND, -1, np.int16)
+    np.minimum.at(low, flat[drawn], owner[drawn].astype(np.int16))
+    np.maximum.at(high, flat[drawn], owner[drawn].astype(np.int16))
+    near = np.ones((3, 3), np.uint8)
+    lowest = cv2.erode(low.reshape(AROUND, AROUND), near).ravel()
+    highest = cv2.dilate(high.reshape(AROUND, AROUND), near).ravel()
+    ends = flat[np.stack([first, first + n - 1])]
+    own = np.arange(len(n))
+    return np.asarray((lowest[ends] >= np.minimum(own, NOBODY)) & (highest[ends] <= own))
 
 
 def _finished(pieces: list[Piece]) -> list[Stroke]:
@@ -323,10 +350,10 @@ def _finished(pieces: list[Piece]) -> list[Stroke]:
     k = owner[a]
     a, b = np.maximum(a - 1, first[k]), np.minimum(b + 1, (first + n)[k])
     good = np.where(form[k], (b - a >= 3) & (along[b - 1] - along[a] > 0.03), b - a >= 2)
-    return _settled([
+    return _settled(_settled([
         Stroke(points[i:j], width[i:j], pieces[c].pen, pieces[c].name, pieces[c].closed and j - i == n[c], pieces[c].stuff)
         for i, j, c in zip(a[good].tolist(), b[good].tolist(), k[good].tolist(), strict=True)
-    ])  # fmt: skip
+    ]))  # fmt: skip
 
 
 def _settled(strokes: list[Stroke]) -> list[Stroke]:

@@ -45,6 +45,8 @@ def tones_of(
     start = np.cumsum([0] + [len(p) for _, p in found])
     for k, (name, _) in enumerate(found):
         at = slice(start[k], start[k + 1])
+        if name in CLOSING and bare[at].all() and start[k + 1] - start[k] <= CLOSING[name] and not shape.open_edged:
+            continue  # a crumb of the mass no line is drawn of
         out[name].append(pulled[at])
         if name in CLOSING and not shape.open_edged and bare[at].any():
             closing += [_closing(p, weights) for p in _gaps(pulled[at], bare[at], CLOSING[name])]
@@ -78,7 +80,7 @@ def pull(edge: Array, strokes: Sequence[Stroke]) -> tuple[Array, Array]:
     ink = ink[ink[:, 2] > INKED, :2]
     if not len(ink):
         return edge, np.ones(len(edge), bool)
-    far, which = cKDTree(ink).query(edge, distance_upper_bound=PULL)
+    far, which = cKDTree(ink, balanced_tree=False, compact_nodes=False).query(edge, distance_upper_bound=PULL)
     near = np.isfinite(far)
     which = np.where(near, which, 0)
     share = np.where(near, np.clip((PULL - np.where(near, far, 1)) / PULL_SOFT, 0, 1), 0)[:, None]
@@ -105,7 +107,7 @@ def _gaps(edge: Array, bare: Array, least: int) -> list[Array]:
     for a, b in zip(change[::2].tolist(), change[1::2].tolist(), strict=True):
         if b - a >= 2:
             g = points[np.arange(a - 2, b + 2) % len(points)]
-            wide = np.pad(g, ((8, 8), (0, 0)), mode="edge")
+            wide = np.concatenate([np.repeat(g[:1], 8, 0), g, np.repeat(g[-1:], 8, 0)])
             soft = np.stack([np.convolve(wide[:, i], _SOFT, "valid") for i in (0, 1)], -1)
             out.append(np.concatenate([g[:1], soft[1:-1], g[-1:]]))
     return out
@@ -127,7 +129,8 @@ def outlines(mask: Array, thin: bool = False, hole: float = HOLE, least: int = 2
     out = []
     for c, (_, _, _, parent) in zip(found, nested[0] if nested is not None else (), strict=True):
         if len(c) >= least and (parent < 0 or cv2.contourArea(c) > hole * (2 * CELLS) ** 2):
-            ring = np.pad(c[:, 0].astype(float), ((8, 8), (0, 0)), mode="wrap")
+            c = c[:, 0].astype(float)
+            ring = np.concatenate([c[-8:], c, c[:8]])
             soft = np.stack([np.convolve(ring[:, i], _SOFT, "valid") for i in (0, 1)], -1)[::2]
             p = (soft + 0.5) / 2
             out.append(np.column_stack([(p[:, 0] + x0) / CELLS + LEFT, (p[:, 1] + y0) / CELLS + TOP]))

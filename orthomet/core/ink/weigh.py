@@ -33,6 +33,13 @@ class Weighed:
     """Where a line that ends has run under something else, or goes on as another's outline: it does not taper."""
 
 
+def met(c: Curves, buffer: Buffer) -> Array:
+    """By curve, whether anything of it is seen: half of all lie on the far side, and need not be weighed."""
+    at = cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
+    seen = buffer.lowest[at] <= as_steps(c.points[:, 2] + c.lift)
+    return np.asarray(np.logical_or.reduceat(seen, c.start[:-1]))
+
+
 def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighed:
     owner = c.owner
     at = cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))

@@ -87,7 +87,9 @@ def pencil_face(
         if path.filled:
             shade = c.mask(turned(path.points), None, 2.0 * fine)
             grain = cv2.GaussianBlur(rng.random((c.h, c.w)), (0, 0), 0.8)
-            graphite[:] = 1 - (1 - graphite) * (1 - (0.75 if path.role is Ink.DARK else 0.38) * shade * (0.7 + 0.6 * grain))
+            graphite[:] = 1 - (1 - graphite) * (
+                1 - (0.75 if path.role in (Ink.DARK, Ink.PUPIL) else 0.38) * shade * (0.7 + 0.6 * grain)
+            )
         else:
             w, width, passes = weights[path.role]
             stroke(path.points, w, width, passes, closed=path.closed)
