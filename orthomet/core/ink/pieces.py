@@ -24,9 +24,9 @@ ALONGSIDE = 5
 """Samples of it from which a piece is said to run along another, not only to cross it."""
 JOIN = (0.026, 0.048)
 """Ends nearer than the first join where their directions agree, nearer than the second where they point at one another."""
-MEETS = 0.0085
+MEETS = 0.0070
 """An end with no other line in the cells of this width around it ends in the air, and runs out."""
-LOW, AROUND, NOBODY = np.array([-1.3, -1.3]), 340, 32000
+LOW, AROUND, NOBODY = np.array([-1.3, -1.3]), 384, 32000
 WELD = 0.05
 """How far to both sides of a joint a stroke is softened."""
 TAPER = {Pen.CONTOUR: 0.075}

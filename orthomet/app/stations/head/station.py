@@ -120,7 +120,6 @@ class HeadStation(Station):
         self.guides.setting_moved.connect(self.edits.line)
         self.stage.handle_began.connect(d.begin)
         self.stage.handle_moved.connect(partial(self.edits.parameter, HAIR))
-        self.stage.handle_dropped.connect(d.commit)
         self.light.pen_began.connect(d.begin)
         self.light.pen_moved.connect(self.edits.pen)
         self.light.true_chosen.connect(self.edits.true_pens)
@@ -136,6 +135,7 @@ class HeadStation(Station):
         self.face.viewer_wanted.connect(lambda: self.edits.look_at_viewer(self.turn))
         self.face.sheet_wanted.connect(self._export_expressions)
         for dropped in (
+            self.stage.handle_dropped,
             self.page.chin_dropped,
             self.guides.setting_dropped,
             self.features.dropped,
@@ -143,6 +143,7 @@ class HeadStation(Station):
             self.light.pen_dropped,
         ):
             dropped.connect(d.commit)
+            dropped.connect(self.refresh)  # hair that was still being made is drawn as it was let go
 
     def let_go(self) -> None:
         self.barber.work.let_go()
