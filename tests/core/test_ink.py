@@ -118,9 +118,7 @@ def _triangle(depth: Array, p: Array, cells: float) -> None:
     np.maximum(block, np.where(inside, z, -9.0), out=block)
 
 
-@pytest.mark.parametrize(
-    "style, yaw, pitch", [("soft bob", 35, 0), ("two braids", -50, 15), ("knot", 120, 0), ("skull only", 60, -20)]
-)
+@pytest.mark.parametrize("style, yaw, pitch", [("soft bob", 35, 0), ("two braids", -50, 15), ("skull only", 60, -20)])
 def test_occlusion_is_that_of_a_brute_force_buffer(style: str, yaw: float, pitch: float) -> None:
     """Of contours' length, at most 0.5 % is judged otherwise than by triangles at four times the resolution."""
     shape, view = dressed(style).shape, View(Turn(yaw=yaw, pitch=pitch))
