@@ -98,10 +98,12 @@ def head(o: argparse.Namespace) -> None:
         write_page(page(drawn, height, o.paper, "", face.pens.head_mm(height), o.line == "centre"), o.out, o.pencil)
     if o.json:
         strokes = s.drawing.strokes
+        hair_marks = {n: s.landmarks[n] for n in (b.hair.landmarks if b.hair is not None else ())}
         if b.hair is not None:  # numbers are of the head itself; hair only hides it in the drawing
             s = scene_of(body(face.table, face.points, replace(wear, hair=False)), turn, o.distance)
+        marks = s.landmarks | hair_marks
         print_json({
-            "landmarks": {n: {"xy": [xy[0], xy[1]], "visible": seen} for n, (xy, seen) in s.landmarks.items()},
+            "landmarks": {n: {"xy": [xy[0], xy[1]], "visible": seen} for n, (xy, seen) in marks.items()},
             "guides": {g.name: {"points": g.points.tolist(), "visible": g.visible.tolist()} for _, g in s.guides},
             "contour": s.outline.tolist(),
             "strokes": [{"kind": x.pen.value, "points": x.points.tolist(), "widths": x.widths.tolist()} for x in strokes],

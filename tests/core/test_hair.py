@@ -21,9 +21,12 @@ from orthomet.core.head.scene import BOX, Scene, scene
 from orthomet.core.head.solid import solid
 from orthomet.core.ink.surface import Stuff
 from orthomet.core.kinds import Array
+from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.picture import Ink, Trace
 from orthomet.core.project.migrate import STEPS
+from orthomet.core.proportions.measure import measure_array
+from orthomet.core.proportions.registry import front_registry
 from orthomet.demo.cast import BERTA, WICK
 
 STYLES = {v.name: v.set for v in feature("hair").variants if v.name != "skull only"}
@@ -171,3 +174,15 @@ def test_hair_of_the_fourth_format_is_said_in_todays_words() -> None:
     assert migrated(kind=1, sides=0.2, swept=1.0)["kind"] == 2 and migrated(kind=1, volume=0.02, lift=0.012)["kind"] == 5
     broken = {"characters": [{"features": {"values": {"hair": {"kind": "much"}}}}, None, {"features": 3}]}
     assert STEPS[4](broken)["characters"][0]["features"]["values"]["hair"] == {"kind": "much"}  # left to the model to refuse
+
+
+def test_the_hairs_readings_follow_the_drawn_hair() -> None:
+    """Measured on the drawn head, hair stands as high and as wide as it was decided."""
+    s = worn(0, lift=0.11, volume=0.09, sides=1.0, parted=1, parting=0.3)
+    points = np.array([s.landmarks[n][0] for n in FRONT.names]) + [0, 0.5]
+    reg = front_registry()
+    read = measure_array(points)
+    assert read[reg.index["hair_height_hh"]] == pytest.approx(0.11, abs=0.012)
+    wide = read[reg.index["hair_width_hw"]] * BERTA["head_width_hh"] / 2 - BERTA["head_width_hh"] / 2
+    assert wide == pytest.approx(0.09, abs=0.03) and read[reg.index["parting_offset_hw"]] > 0.1
+    assert read[reg.index["hairline_station"]] == pytest.approx(BERTA["hairline_station"], abs=1e-9)

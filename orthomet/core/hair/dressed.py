@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -31,6 +31,19 @@ class Hair:
     chart: Chart
     surfaces: tuple[Surface, ...]
     lines: tuple[Line, ...]
+
+    @cached_property
+    def landmarks(self) -> dict[str, Array]:
+        """Where the hair's own landmarks lie, heads: its top, its widest places, its parting where it has one."""
+        chart, style = self.chart, self.style
+        out = {"hair_top": chart.at(0.0, 0.0)}
+        m = np.linspace(0.5, 1.2, 29)
+        for side, k in ((1, "l"), (-1, "r")):
+            row = chart.at(m, np.full_like(m, side * np.pi / 2))
+            out[f"hair_side_{k}"] = row[int(np.argmax(np.abs(row[:, 0])))]
+        if style.part is not None or style.big is Big.TIED:
+            out["parting"] = chart.at(0.9 * float(chart.hairline(style.parting)), style.parting)
+        return out
 
     @property
     def over_ears(self) -> bool:

@@ -21,7 +21,7 @@ from ..styles.schools import School
 from ..styles.schools import school as library_school
 from .expressed import expressed
 from .features import curve_through
-from .inked import NO_EARS, feature_lines, head_lines, ready, shape_of
+from .inked import NO_EARS, feature_lines, head_lines, ready, shape_of, with_jaw_shut
 from .neck import neck_of
 from .schooling import Wrapped, wrapped
 from .solid import JAW_BACK, Make, Solid, solid
@@ -181,22 +181,27 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
                 balls.append(w)
             else:
                 add("guide", w.name, w.xyz, SECTION_LIFT, step=w.step, key=w.key, on_skin=w.on_skin)
-    add("landmark", "", head.posed(_landmarks(head, worn.points)), LINE_LIFT)
-    parts, start = [], 0
-    for part, xyz, _ in found:
-        parts.append(replace(part, at=slice(start, start + len(xyz))))
-        start += len(xyz)
-    lift = np.concatenate([np.full(len(xyz), lift) for _, xyz, lift in found])
     hair = None
     if wear.hair and choices.drawn("hair"):
         hair = dressed(
             solid(dict(rows), Make(side=wear.side)), style_worn(wear)
         )  # whatever the face does, the skull under it is the same
+    marks = head.posed(_landmarks(head, worn.points))
+    front = _front(points)
+    for name, place in (hair.landmarks if hair is not None else {}).items():
+        if not np.isfinite(points[FRONT.index[name]]).all():  # what the plan does not say, the drawn hair does
+            marks[FRONT.index[name]], front[FRONT.index[name]] = place, place[:2]
+    add("landmark", "", marks, LINE_LIFT)
+    parts, start = [], 0
+    for part, xyz, _ in found:
+        parts.append(replace(part, at=slice(start, start + len(xyz))))
+        start += len(xyz)
+    lift = np.concatenate([np.full(len(xyz), lift) for _, xyz, lift in found])
     kind = round(ears["kind"]) if choices.drawn("ears") and not (hair is not None and hair.hides_ears) else NO_EARS
     shape = shape_of(head, hair, kind)
     lines = ready(shape, [*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind, wear.pens.lines)])
     xyz = np.concatenate([xyz for _, xyz, _ in found])
-    return Body(head, xyz, lift, tuple(parts), tuple(balls), hair, _front(points), shape, lines, school, wear)
+    return Body(head, xyz, lift, tuple(parts), tuple(balls), hair, front, shape, lines, school, wear)
 
 
 def style_worn(wear: Wear) -> Style:
@@ -269,5 +274,5 @@ def _landmarks(head: Solid, points: Array) -> Array:
         for name in ("superaurale", "subaurale"):
             out[FRONT.index[f"{name}_{k}"], 2] = -0.35 * reach[FRONT.index[f"{name}_{k}"]]
         side = out[FRONT.index[f"neck_side_{k}"]]
-        side[2] = neck_of(head).at(side[1:2], np.copysign(np.array([np.pi / 2]), side[:1]))[0, 2]
+        side[2] = neck_of(with_jaw_shut(head)).at(side[1:2], np.copysign(np.array([np.pi / 2]), side[:1]))[0, 2]
     return out

@@ -58,6 +58,7 @@ def _leaning(flat: Array, angle: float) -> Array:
     return np.column_stack([flat[:, 0] * c - flat[:, 1] * s, flat[:, 0] * s * 0.3 + flat[:, 1] * c])
 
 
+@lru_cache(maxsize=24)
 def ear_surface(head: Solid, side: int) -> Surface:
     """The ear as a closed cup: its rim is exactly the curve of :func:`ear_curves`."""
     rim = ear_curves(head, side)[0]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -21,7 +22,7 @@ from ..picture import Ink, Trace
 from .ears import ear_lines, ear_surface
 from .neck import neck_of
 from .outline import knots
-from .solid import Solid, surface_normals
+from .solid import Solid, solid, surface_normals
 from .strokes import RIDGE, Stroke
 
 RINGS, SPOKES = 77, 116
@@ -35,6 +36,11 @@ FAR_WING = 24.0
 """Yaw from which the far wing of the nose is no line of its own (own)."""
 RIDGE_FROM, RIDGE_TO = 14.0, 66.0
 """Yaw between which the nose is drawn by its profile; before that by its lit side, beyond by the contour itself."""
+
+
+def with_jaw_shut(head: Solid) -> Solid:
+    """The same head with its jaw shut: neck and ears know nothing of an open one."""
+    return solid(head.table, replace(head.make, drop=0.0)) if head.make.drop else head
 
 
 @lru_cache(maxsize=10)
@@ -58,10 +64,11 @@ def shape_of(head: Solid, hair: Hair | None, ears: int) -> Shape:
         fade = np.where(free > 0.02, -1.0, 1.0)
         hidden = (free > COVERED).astype(float) if hair.style.big is not Big.CURLY else None
         whole_head = Surface("head", whole_head.points, whole_head.normals, Stuff.SKIN, True, fade=fade, hidden=hidden)
-    surfaces = [whole_head, neck_of(head).surface]
+    rest = with_jaw_shut(head)
+    surfaces = [whole_head, neck_of(rest).surface]
     if ears != NO_EARS:
         for side in (1, -1):
-            ear = ear_surface(head, side)
+            ear = ear_surface(rest, side)
             if hair is not None and hair.over_ears:
                 ear = Surface(ear.name, hair.pressed(ear.points), ear.normals, ear.stuff, True)
             surfaces.append(ear)
@@ -71,10 +78,11 @@ def shape_of(head: Solid, hair: Hair | None, ears: int) -> Shape:
 @lru_cache(maxsize=10)
 def head_lines(head: Solid, hair: Hair | None, ears: int, within: float = 1.0) -> tuple[Line, ...]:
     """Lines that are no features: jaw, neck, ears, hair."""
-    out: list[Line] = [*_jaw(head), *(neck_of(head).lines if within >= FEW else ())]
+    rest = with_jaw_shut(head)
+    out: list[Line] = [*_jaw(head), *(neck_of(rest).lines if within >= FEW else ())]
     if ears != NO_EARS:
         for side in (1, -1):
-            for x in ear_lines(head, side, ears != RIM_ONLY and within >= FEW):
+            for x in ear_lines(rest, side, ears != RIM_ONLY and within >= FEW):
                 points = hair.pressed(x.points) if hair is not None else x.points
                 out.append(Line(points, x.pen, x.profile, x.surface, name=x.name, lift=x.lift))
     return (*out, *(hair.lines if hair is not None else ()))

@@ -252,22 +252,32 @@ ROUNDS, CHIN_GAIN = 16, 1.4
 
 @lru_cache(maxsize=24)
 def _solid(rows: tuple[tuple[str, float], ...], make: Make) -> Solid:
-    p, wanted, t = dict(rows), dict(make.side), _Tweak()
-    head = _built(p, make, t)
+    p = dict(rows)
+    return _built(p, make, _tweak(rows, make.chin_forward, make.nose_stand, make.side) if make.side else _Tweak())
+
+
+@lru_cache(maxsize=24)
+def _tweak(rows: tuple[tuple[str, float], ...], chin: float, stand: float, side: tuple[tuple[str, float], ...]) -> _Tweak:
+    """What brings a head's profile to its plan; the same whatever its face or its ears do."""
+    p, wanted, t = dict(rows), dict(side), _Tweak()
+    make = Make(chin, stand)
     if "chin_out_hh" in wanted:  # the hand on the chin counts on top of its plan
-        wanted["chin_out_hh"] += make.chin_forward
-    for _ in range(ROUNDS if wanted else 0):
-        off = {k: v - now for k, v in wanted.items() if (now := side_readings(head).get(k)) is not None}
+        wanted["chin_out_hh"] += chin
+    for _ in range(ROUNDS):
+        read = side_readings(_built(p, make, t))
+        off = {k: v - read[k] for k, v in wanted.items() if k in read}
         if max(map(abs, off.values()), default=0.0) < SETTLED:
             break
-        depth = wanted["head_depth_hh"] / side_readings(head)["head_depth_hh"] if "head_depth_hh" in off else 1.0
+        depth = wanted["head_depth_hh"] / read["head_depth_hh"] if "head_depth_hh" in off else 1.0
         upper = off.get("upper_lip_out_hh", 0.0)
         t = _Tweak(
-            t.depth * depth, t.nose + off.get("nose_depth_hh", 0.0), t.upper + upper, t.lower + upper + off.get("lower_lip_out_hh", 0.0),
+            t.depth * depth,
+            t.nose + off.get("nose_depth_hh", 0.0),
+            t.upper + upper,
+            t.lower + upper + off.get("lower_lip_out_hh", 0.0),
             t.chin + CHIN_GAIN * off.get("chin_out_hh", 0.0),
-        )  # fmt: skip
-        head = _built(p, make, t)
-    return head
+        )
+    return t
 
 
 SETTLED = 2e-4
@@ -278,7 +288,7 @@ def side_readings(head: Solid) -> dict[str, float]:
     """Profile readings of a solid's midline, by the registry's keys, heads."""
     p = head.table
     base, mouth = p["nose_base_station"], p["mouth_station"]
-    t = np.linspace(0, 1, 1201)
+    t = np.linspace(0, 1, 601)
     ahead = head.lift(np.zeros_like(t), t)[:, 2]
     behind = head._at(head.back, t)
 

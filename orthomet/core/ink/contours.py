@@ -120,7 +120,7 @@ def traced(shape: Shape, view: View) -> Curves | None:
     ids = np.concatenate([np.array(r) for r in runs])
     a, b = net.ends[0][ids], net.ends[1][ids]
     t = facing[a] / (facing[a] - facing[b])
-    rows = np.concatenate([net.vertices, net.normals, net.fade[None].astype(np.float32)])
+    rows = np.concatenate([net.vertices, net.normals, net.fade[None]])
     mixed = rows[:, a] * (1 - t) + rows[:, b] * t
     seen, out = view.seen(mixed[:3]), view.matrix32 @ mixed[3:6]
     table = np.concatenate([seen, out[:2], mixed[6:7], mixed[:3]]).astype(float)

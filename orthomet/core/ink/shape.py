@@ -9,15 +9,12 @@ from functools import cached_property
 import numpy as np
 
 from ..kinds import Array
-from .surface import Line, Pen, Stuff, Surface
+from .surface import WAYS, Line, Pen, Stuff, Surface
 
 CENTRE = np.array([0.0, 0.5, 0.0])
 """What everything turns about: the midline at half the head's height."""
 GROUND = 9
 """Instead of a :class:`Stuff` where nothing is."""
-WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if (x, y, z) != (0, 0, 0)], float)
-WAYS /= np.linalg.norm(WAYS, axis=1, keepdims=True)
-"""Directions points are grouped by, so that those that look away are left out together."""
 AWAY = -0.70
 """Cosine between a group's direction and the viewer from which all of it looks away: the groups are 36° wide at most, and a
 near viewer sees 10° further round."""
@@ -47,24 +44,23 @@ class Shape:
         return any(s.open_edge for s in self.surfaces)
 
     @cached_property
-    def _cloud(self) -> tuple[Array, Array, Array]:
-        clouds = [s.cloud() for s in self.surfaces]
+    def _cloud(self) -> tuple[Array, Array, Array, Array]:
+        clouds = [s.cloud for s in self.surfaces]
+        count = [c.points.shape[1] for c in clouds]
         points = np.concatenate([c.points for c in clouds], 1) - CENTRE[:, None].astype(np.float32)
         normals = np.concatenate([c.normals for c in clouds], 1)
-        owner = np.repeat(np.arange(len(clouds), dtype=np.int32), [c.points.shape[1] for c in clouds])
-        order = np.argsort(self._bins(normals, owner), kind="stable")
-        return points[:, order], normals[:, order], owner[order]
+        owner = np.repeat(np.arange(len(clouds), dtype=np.int32), count)
+        sheet = np.repeat([s.sheet for s in self.surfaces], count)
+        way = np.where(
+            sheet, np.int8(len(WAYS)), np.concatenate([c.way for c in clouds])
+        )  # sheets have two sides: they come last
+        order = np.argsort(way, kind="stable")
+        return points[:, order], normals[:, order], owner[order], np.searchsorted(way[order], np.arange(len(WAYS) + 2))
 
-    def _bins(self, normals: Array, owner: Array) -> Array:
-        """Which of :data:`WAYS` each point looks along; sheets, which have two sides, along none: the last."""
-        way = (WAYS.astype(np.float32) @ normals).argmax(0)
-        return np.where(np.array([s.sheet for s in self.surfaces])[owner], len(WAYS), way)
-
-    @cached_property
+    @property
     def groups(self) -> Array:
         """Where the points of each way start in the cloud, and where the last end."""
-        bins = self._bins(self.cloud_normals, self._cloud[2])
-        return np.searchsorted(bins, np.arange(len(WAYS) + 2))
+        return self._cloud[3]
 
     @property
     def cloud(self) -> Array:
@@ -99,12 +95,27 @@ class Shape:
 
     @cached_property
     def net(self) -> Net:
-        return _net(self.surfaces)
+        drawn = [(i, s.mesh) for i, s in enumerate(self.surfaces) if s.contour]
+        vertices = np.cumsum([0] + [m.vertices.shape[1] for _, m in drawn])
+        edges = np.cumsum([0] + [len(m.ends[0]) for _, m in drawn])
+        each = list(enumerate(m for _, m in drawn))
+        return Net(
+            np.concatenate([m.vertices for _, m in drawn], 1) - CENTRE[:, None].astype(np.float32),
+            np.concatenate([m.normals for _, m in drawn], 1),
+            np.repeat([i for i, _ in drawn], np.diff(vertices)),
+            np.concatenate([m.fade for _, m in drawn]),
+            (
+                np.concatenate([m.ends[0] + vertices[k] for k, m in each]),
+                np.concatenate([m.ends[1] + vertices[k] for k, m in each]),
+            ),
+            np.concatenate([m.cells + edges[k] for k, m in each]),
+            np.concatenate([m.corners + vertices[k] for k, m in each], 1),
+        )
 
 
 @dataclass(frozen=True, eq=False)
 class Net:
-    """Vertices of all surfaces with contours, the edges between neighbours, and the four edges of every cell."""
+    """The meshes of all surfaces with contours as one."""
 
     vertices: Array
     """``(3, n)`` about :data:`CENTRE`, float32."""
@@ -117,44 +128,6 @@ class Net:
     """Edges of every cell: along its first row, its right side, along its second row, its left side."""
     corners: Array
     """Vertices of every cell, ``(4, n)``."""
-
-
-def _net(surfaces: Sequence[Surface]) -> Net:
-    points, normals, fades, owner, a_of, b_of, cells, corners = [], [], [], [], [], [], [], []
-    vertices = edges = 0
-    for i, s in enumerate(surfaces):
-        if not s.contour:
-            continue
-        cut = slice(None, -1) if s.wraps else slice(None)
-        p = s.points[:, cut]
-        rows, columns = p.shape[:2]
-        points.append(p.reshape(-1, 3))
-        normals.append(s.normals[:, cut].reshape(-1, 3))
-        fades.append(np.ones(rows * columns) if s.fade is None else s.fade[:, cut].ravel())
-        owner.append(np.full(rows * columns, i))
-        at = vertices + np.arange(rows * columns).reshape(rows, columns)
-        across = columns if s.wraps else columns - 1
-        flat_a, flat_b = at[:, :across], np.roll(at, -1, 1)[:, :across]
-        tall_a, tall_b = at[:-1], at[1:]
-        flat = edges + np.arange(flat_a.size).reshape(flat_a.shape)
-        tall = edges + flat_a.size + np.arange(tall_a.size).reshape(tall_a.shape)
-        a_of += [flat_a.ravel(), tall_a.ravel()]
-        b_of += [flat_b.ravel(), tall_b.ravel()]
-        right = np.roll(tall, -1, 1)[:, :across]
-        cells.append(np.stack([flat[:-1].ravel(), right.ravel(), flat[1:].ravel(), tall[:, :across].ravel()], -1))
-        four = (flat_a[:-1], flat_b[:-1], flat_b[1:], flat_a[1:])
-        corners.append(np.stack([v.ravel() for v in four]))
-        vertices += rows * columns
-        edges += flat_a.size + tall_a.size
-    return Net(
-        np.ascontiguousarray((np.concatenate(points) - CENTRE).T, np.float32),
-        np.ascontiguousarray(np.concatenate(normals).T, np.float32),
-        np.concatenate(owner),
-        np.concatenate(fades),
-        (np.concatenate(a_of), np.concatenate(b_of)),
-        np.concatenate(cells),
-        np.concatenate(corners, 1),
-    )
 
 
 @dataclass(frozen=True, eq=False)

@@ -18,6 +18,11 @@ MOST = 1500
 """Points along a side of a surface: one that is wider than any head lies outside of what is drawn."""
 
 
+WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if (x, y, z) != (0, 0, 0)], float)
+WAYS /= np.linalg.norm(WAYS, axis=1, keepdims=True)
+"""Directions points are grouped by, so that those that look away are left out together."""
+
+
 class Stuff(IntEnum):
     """What a surface is of: lines between two kinds are heavier than lines within one."""
 
@@ -43,6 +48,20 @@ class Cloud:
 
     points: Array
     normals: Array
+    way: Array
+    """Which of :data:`WAYS` each point looks along."""
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """A surface's vertices ``(3, n)``, the edges between neighbours, and the four edges and corners of every cell."""
+
+    vertices: Array
+    normals: Array
+    fade: Array
+    ends: tuple[Array, Array]
+    cells: Array
+    corners: Array
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,15 +86,31 @@ class Surface:
     hidden: Array | None = None
     """Parts of the grid that are never seen."""
 
-    def cloud(self) -> Cloud:
-        """Its dense points; kept for skin, which many shapes share."""
-        return self._kept if self.stuff is Stuff.SKIN else self._dense()
+    @cached_property
+    def mesh(self) -> Mesh:
+        """What contours are looked for on."""
+        cut = slice(None, -1) if self.wraps else slice(None)
+        p = self.points[:, cut]
+        rows, columns = p.shape[:2]
+        at = np.arange(rows * columns).reshape(rows, columns)
+        across = columns if self.wraps else columns - 1
+        flat_a, flat_b = at[:, :across], np.roll(at, -1, 1)[:, :across]
+        flat = np.arange(flat_a.size).reshape(flat_a.shape)
+        tall = flat_a.size + np.arange((rows - 1) * columns).reshape(rows - 1, columns)
+        right = np.roll(tall, -1, 1)[:, :across]
+        fade = np.ones(rows * columns) if self.fade is None else self.fade[:, cut].ravel()
+        return Mesh(
+            p.reshape(-1, 3).T.astype(np.float32),
+            self.normals[:, cut].reshape(-1, 3).T.astype(np.float32),
+            fade.astype(np.float32),
+            (np.concatenate([flat_a.ravel(), at[:-1].ravel()]), np.concatenate([flat_b.ravel(), at[1:].ravel()])),
+            np.stack([flat[:-1].ravel(), right.ravel(), flat[1:].ravel(), tall[:, :across].ravel()], -1),
+            np.stack([v.ravel() for v in (flat_a[:-1], flat_b[:-1], flat_b[1:], flat_a[1:])]),
+        )
 
     @cached_property
-    def _kept(self) -> Cloud:
-        return self._dense()
-
-    def _dense(self) -> Cloud:
+    def cloud(self) -> Cloud:
+        """Its dense points."""
         rows, columns = self.points.shape[:2]
         along = np.append(0.0, np.linalg.norm(np.diff(self.points, axis=1), axis=-1).max(0).cumsum())
         down = np.append(0.0, np.linalg.norm(np.diff(self.points, axis=0), axis=-1).max(1).cumsum())
@@ -93,7 +128,15 @@ class Surface:
         keep = np.arange(n_along)[None] % step[:, None] == 0
         if self.hidden is not None:
             keep &= fine[6] < 0.999
-        return Cloud(np.ascontiguousarray(fine[:3, keep]), np.ascontiguousarray(fine[3:6, keep]))
+        normals = np.ascontiguousarray(fine[3:6, keep])
+        return Cloud(np.ascontiguousarray(fine[:3, keep]), normals, _ways(normals))
+
+
+def _ways(normals: Array) -> Array:
+    """Index into :data:`WAYS` of unit normals ``(3, n)``: each component rounded to −1, 0 or 1."""
+    x, y, z = np.rint(np.clip(normals * np.float32(1.3), -1, 1)).astype(np.int8)
+    k = 9 * x + 3 * y + z + 13
+    return np.asarray(k - (k > 13), np.int8)
 
 
 @dataclass(frozen=True, eq=False)

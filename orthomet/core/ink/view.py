@@ -10,8 +10,8 @@ import numpy as np
 
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .shape import AWAY, CENTRE, WAYS, Shape
-from .surface import CELLS
+from .shape import AWAY, CENTRE, Shape
+from .surface import CELLS, WAYS
 
 LEFT, TOP, RIGHT, BOTTOM = -1.25, -1.15, 1.25, 1.55
 """What the buffer covers, heads about the head's centre."""

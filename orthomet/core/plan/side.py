@@ -51,7 +51,7 @@ def plan_side(measured: Mapping[str, float], decisions: Decisions, toward: Style
         mu, sd = float(against.mean[i]), float(against.sd[i])
         row = toward.readings.get(key)
         style = row.mean if row is not None and (r.kind is not Kind.SIZE or row.mean > 0) else None
-        weight = decisions.weight_of(r.group) if style is not None else 0.0
+        weight = decisions.weight_of(SIDE_GROUP) if style is not None else 0.0
         gm, gv = float(forward(r.kind, mu)), float(forward(r.kind, v))
         g = (1 - weight) * gm + weight * float(forward(r.kind, style if style is not None else mu))
         g += decisions.emphasis_of(key) * (gv - gm) + decisions.offsets.get(key, 0.0)
