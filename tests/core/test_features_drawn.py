@@ -208,6 +208,12 @@ def test_an_open_jaw_moves_the_chin_and_nothing_above() -> None:
     for n in ("vertex", "zygion_l", "subnasale", "subaurale_l"):
         assert open_.landmarks[n][0] == pytest.approx(shut.landmarks[n][0], abs=1e-9)
     assert body(BERTA, POINTS, wide).front == pytest.approx(body(BERTA, POINTS, Wear()).front, nan_ok=True)
+    lines = {
+        x.name: x.points[len(x.points) // 2, 1]
+        for x in open_.drawing.strokes
+        if x.name in ("mouth line", "teeth line", "lower lip line")
+    }
+    assert lines["mouth line"] < lines["teeth line"] < lines["lower lip line"]
     assert "open mouth" in {p.name for p in picture(open_).paths()} and "open mouth" not in {
         p.name for p in picture(shut).paths()
     }

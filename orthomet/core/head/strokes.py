@@ -22,6 +22,8 @@ NOSE = ("full", "wedge", "button", "line", "nostrils", "none")
 LIPS, SHADE, LINE, NO_MOUTH = range(4)
 RIDGE = "nose ridge"
 """The profile of the nose: what is drawn of it once a head is turned."""
+TEETH_FROM, TEETH = 0.018, 0.30
+"""Drop of the jaw, in heads, from which teeth show, and how much of the opening they take (own)."""
 GOLDEN = np.pi * (3 - np.sqrt(5))
 
 
@@ -197,6 +199,11 @@ def _mouth(worn: Expressed, v: Mapping[str, float]) -> Iterator[Stroke]:
     if worn.drop > 0:
         hole = np.concatenate([m.line, m.line[::-1]])
         yield Stroke(line(hole, Ink.TONE, "open mouth", closed=True, filled=True), np.concatenate([still, share[::-1]]))
+        if worn.drop > TEETH_FROM:  # the lips part over the edge of the upper teeth
+            row, hang = m.line[5:-5], TEETH * share[5:-5]
+            both = np.concatenate([row, row[::-1]])
+            yield Stroke(line(both, Ink.LIGHT, "teeth", closed=True, filled=True), np.concatenate([0 * hang, hang[::-1]]))
+            yield Stroke(line(row, Ink.DETAIL, "teeth line"), hang)
         yield Stroke(line(m.line, Ink.FEATURE, "lower lip line"), share)
     yield Stroke(line(m.line, Ink.FEATURE, "mouth line"), still)
     if kind == LIPS and v["edges"] > 0:
