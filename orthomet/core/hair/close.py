@@ -30,8 +30,8 @@ def combed(masses: Masses) -> None:
             jobs.append((part + shift, reach * float(line(part + shift)), over, end, wide, ear + 0.8 * (height - 0.52)))
     for side in (1, -1):
         jobs.append((side * 1.06, 0.86 * float(line(side * 1.06)), 0.14, side * 2.25, 0.042, ear + 0.05))
-        jobs.append((side * 2.1, 0.80, 0.0, side * 2.55, 0.075, nape - 0.005))
-    jobs.append((PI - 0.25, 0.6, 0.0, PI + 0.10, 0.10, nape + 0.015))
+        jobs.append((side * 2.1, 0.80, 0.0, side * 2.55, 0.070, nape - 0.060))
+    jobs.append((PI - 0.25, 0.6, 0.0, PI + 0.10, 0.09, nape - 0.050))
     for i, (start, m0, over, end, wide, y) in enumerate(jobs):
         r = masses.random(i)
         m1 = chart.m_of(y, float(wrapped(end)))

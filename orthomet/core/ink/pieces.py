@@ -31,7 +31,7 @@ WELD = 0.05
 """How far to both sides of a joint a stroke is softened."""
 TAPER = {Pen.CONTOUR: 0.075}
 TAPER_ELSE = 0.035
-THIN, LEAST = 0.0009, 0.024
+THIN, LEAST, SKIN_STRAND = 0.0009, 0.024, 0.055
 """Narrower is nothing; shorter forms are left out. Heads."""
 
 
@@ -338,18 +338,19 @@ def _finished(pieces: list[Piece]) -> list[Stroke]:
     tapers = form & ~np.array([p.closed for p in pieces])
     reach = np.array([TAPER.get(p.pen, TAPER_ELSE) for p in pieces])
     reach = np.maximum(np.minimum(reach, 0.45 * total), 1e-6)[owner]
-    drawn = (width > 2 * THIN) & (total >= np.where(form, LEAST, 0.004))[owner]
+    least = np.array([SKIN_STRAND if p.pen is Pen.STRAND and p.stuff is Stuff.SKIN else LEAST for p in pieces])
+    drawn = (width > 2 * THIN) & (total >= np.where(form, least, 0.004))[owner]
     alone = _in_air(points, owner, first, n, drawn)
     free_of = (np.array([p.head_free for p in pieces]) | alone[0], np.array([p.tail_free for p in pieces]) | alone[1])
     for free, from_end in zip(free_of, (along, total[owner] - along), strict=True):
         thins = (tapers & free)[owner]
         width = np.where(thins, width * np.clip(from_end / reach, 0, 1) ** 0.8, width)
-    on = (width > THIN) & (total >= np.where(form, LEAST, 0.004))[owner]
+    on = (width > THIN) & (total >= np.where(form, least, 0.004))[owner]
     a, b = spans(on, owner)
     a, b = a[on[a]], b[on[a]]
     k = owner[a]
     a, b = np.maximum(a - 1, first[k]), np.minimum(b + 1, (first + n)[k])
-    good = np.where(form[k], (b - a >= 3) & (along[b - 1] - along[a] > 0.03), b - a >= 2)
+    good = np.where(form[k], (b - a >= 3) & (along[b - 1] - along[a] > np.maximum(least[k], 0.03)), b - a >= 2)
     return _settled(_settled([
         Stroke(points[i:j], width[i:j], pieces[c].pen, pieces[c].name, pieces[c].closed and j - i == n[c], pieces[c].stuff)
         for i, j, c in zip(a[good].tolist(), b[good].tolist(), k[good].tolist(), strict=True)

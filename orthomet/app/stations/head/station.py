@@ -64,6 +64,7 @@ class HeadStation(Station):
         self._kept: tuple[object, Scene] | None = None
         self._hair: Wear | None = None
         """What the head wore when it was drawn last."""
+        self._body: tuple[object, Body] | None = None
         self.barber = Barber(self)
         self.stage, self.strip = HeadStage(), TileStrip()
         self.page, self.guides, self.features = TurnPage(), GuidesPage(), FeaturesPage()
@@ -181,7 +182,10 @@ class HeadStation(Station):
                 held = (self.barber.latest or last).choices.values.get("hair", {})
                 wear = replace(wear, choices=wear.choices.with_values("hair", held))
         self._hair = wear
-        return body(plan.table, plan.points, wear)
+        key = (plan.table, plan.points.tobytes(), wear)
+        if self._body is None or self._body[0] != key:  # tiles made elsewhere may have pushed it out of what is kept
+            self._body = (key, body(plan.table, plan.points, wear))
+        return self._body[1]
 
     def _scene(self, b: Body) -> Scene:
         """The view as it is, kept while it is the same: a light dragged over it asks for nothing else."""
