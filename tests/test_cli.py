@@ -413,3 +413,29 @@ def test_points_are_found_on_a_picture_and_stay_unsure(capsys, tmp_path: Path) -
     assert code == 2 and "No face" in err
     code, _, err = run(capsys, "landmarks", str(OUT / "berta.jpg"), "--out", out)
     assert code == 2 and "--auto" in err
+
+
+def test_hairstyles_at_the_command_line(capsys, landmark_file, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """Names as a JSON list; a style by name with its parameters; strokes in heads; plain lines; errors in one sentence."""
+    path = landmark_file(marks_of(face()), "k.json")
+    names = ok(capsys, "head", "--hair", "list")
+    assert len(names) >= 15 and "two braids" in names
+    bare, braided = (ok(capsys, "head", path, *more) for more in ((), ("--hair", "Two Braids", "--set", "hair.back=2")))
+    assert braided["landmarks"]["zygion_l"] == bare["landmarks"]["zygion_l"] and braided["contour"] == bare["contour"]
+    assert braided["landmarks"]["hair_top"]["xy"][1] < -0.53
+    assert len(braided["strokes"]) > len(bare["strokes"]) > 20
+    for stroke in braided["strokes"]:
+        assert set(stroke) == {"kind", "points", "widths"} and len(stroke["points"]) == len(stroke["widths"])
+        assert max(stroke["widths"]) < 0.02
+    assert {s["kind"] for s in braided["strokes"]} >= {"contour", "edge", "strand", "feature"}
+    gone = ok(capsys, "head", path, "--hair", "knot", "--no-hair")
+    assert len(gone["strokes"]) == len(bare["strokes"])
+    out = tmp_path / "plain.svg"
+    ok(capsys, "head", path, "--hair", "soft bob", "--line", "centre", "--out", str(out))
+    assert 'id="hair"' in out.read_text() and "nonzero" not in out.read_text()
+    for bad, words in (
+        (("--hair", "quiff"), "no hairstyle named"), (("--set", "hair.nose=1"), "no parameter of the hair"),
+        (("--set", "hair.lift=4"), "runs from 0 to 0.2"), (("--set", "hair.lift=much"), "NAME=NUMBER"),
+    ):  # fmt: skip
+        code, _, err = run(capsys, "head", path, *bad, "--json")
+        assert code == 2 and words in err and err.count("\n") == 1

@@ -230,3 +230,40 @@ def test_a_drag_that_is_undone_in_the_middle_leaves_nothing_behind(demo: Any, st
     while d.undo_label:
         d.undo()
     assert d.project == project
+
+
+def test_what_the_side_shows_is_planned_and_the_head_is_built_so(demo: Any) -> None:
+    """Berta's profile is marked: its readings stand at Plan, a dragged tip moves the chin, and the turned head follows."""
+    desk, d = demo.desk, demo.desk.document
+    d.choose_character("berta")
+    desk.go_named("Head")
+    desk.flush()
+    desk.station.look_from(Turn(yaw=90))
+    desk.flush()
+    before = pixels(desk.station.stage)
+    desk.go_named("Plan")
+    desk.flush()
+    station = desk.station
+    rows = station.list.rows
+    assert {"nose_depth_hh", "chin_out_hh", "head_depth_hh"} <= set(rows)
+    front = d.plan().table
+    row, was = rows["chin_out_hh"], next(p.plan for p in d.side_plans() if p.key == "chin_out_hh")
+    tip = QPointF(row.x_of(was), 18)
+    assert row.on_tip(tip.x(), tip.y())
+    drag(row, tip, tip + QPointF(14, 0), steps=4)
+    desk.flush()
+    now = next(p.plan for p in d.side_plans() if p.key == "chin_out_hh")
+    assert now == pytest.approx(row.value_at(tip.x() + 14), abs=0.003) and now > was + 0.004
+    assert d.plan().table == front and d.undo_label == "Plan, chin forward"
+    QTest.keyClick(rows["nose_depth_hh"], Qt.Key.Key_4)
+    desk.flush()
+    assert d.undo_label == "Emphasis, nose out"
+    desk.go_named("Head")
+    desk.flush()
+    assert pixels(desk.station.stage) != before
+    while d.undo_label:
+        d.undo()
+    desk.flush()
+    assert pixels(desk.station.stage) == before
+    d.choose_character("lorn")
+    assert d.side_plans() == ()
