@@ -170,7 +170,7 @@ def _flow(fall: Fall, c: Clump, end: float, shift: float = 0.0, share: float = 1
     def flow(e: Array, s: Array) -> tuple[Array, Array]:
         azimuth = (low + high) / 2 + e * (high - low) / 2
         root = fall.roots(azimuth)
-        m = root + s * (root + (end - root) * share - root)
+        m = root + s * (end - root) * share
         return m, fall.bent(azimuth, m, root, s)
 
     return flow

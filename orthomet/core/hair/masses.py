@@ -109,7 +109,7 @@ class Masses:
         if drawn_to is not None:
             fade = np.where((np.abs(azimuth) < drawn_to) & (m > CROWN_DRAWN), fade, -1.0)
             hidden = ((np.abs(azimuth) > (front or 9.0)) & (m < line[None, :] - 0.14) | (m < CROWN_DRAWN)).astype(float)
-        normals = _crowned(facing_from(p, grid_normals(p, True), skull.centre))
+        normals = crowned(facing_from(p, grid_normals(p, True), skull.centre))
         self.surfaces.append(
             Surface(name, p, normals, Stuff.HAIR, True, contour=contour, fade=fade, deep=deep, open_edge=open_edge, hidden=hidden)
         )
@@ -129,7 +129,7 @@ class Masses:
         m = np.broadcast_to(np.maximum(s[:, None] * CROWN, 1e-4), (len(s), len(az)))
         p = self.chart.at(m, np.broadcast_to(az[None, :], m.shape), -0.0015)
         p[0] = p[0].mean(0)
-        normals = _crowned(facing_from(p, grid_normals(p, True), self.skull.centre))
+        normals = crowned(facing_from(p, grid_normals(p, True), self.skull.centre))
         self.surfaces.append(Surface("crown", p, normals, Stuff.HAIR, True))
 
     # ---- clumps
@@ -220,7 +220,7 @@ class Masses:
         )
         s = np.linspace(0, 1, len(middle))
         fade = np.broadcast_to(smooth_step((s - fade_from + 0.02) / 0.25)[:, None], p.shape[:2])
-        self.surfaces.append(Surface(name, p, _swept_normals(p, middle), stuff, True, fade=fade))
+        self.surfaces.append(Surface(name, p, swept_normals(p, middle), stuff, True, fade=fade))
         return across, up
 
     def ball(
@@ -238,7 +238,7 @@ class Masses:
         )
 
 
-def _swept_normals(p: Array, middle: Array) -> Array:
+def swept_normals(p: Array, middle: Array) -> Array:
     n = grid_normals(p, True)
     away = p - middle[:, None]
     if float((n * away).sum(-1).mean()) < 0:
@@ -248,7 +248,7 @@ def _swept_normals(p: Array, middle: Array) -> Array:
     return n
 
 
-def _crowned(normals: Array) -> Array:
+def crowned(normals: Array) -> Array:
     """Normals of a dome whose first rings shrink to a point."""
     up = np.array([0, -1.0, 0])
     normals[0] = up

@@ -7,7 +7,7 @@ import numpy as np
 from ..ink.surface import Line, Pen, Stuff, Surface, smooth_step, unit
 from ..kinds import Array
 from .chart import PI
-from .masses import Masses
+from .masses import Masses, swept_normals
 from .style import Tie
 
 TIGHT = 0.75
@@ -149,9 +149,7 @@ def _plait(masses: Masses, root: Array, side: int) -> None:
         + across[:, None] * (reach * np.cos(a))[..., None]
         + up[:, None] * (0.74 * wide[:, None] * np.sin(a))[..., None]
     )
-    from .masses import _swept_normals
-
-    masses.surfaces.append(Surface(name, p, _swept_normals(p, middle), Stuff.HAIR, True))
+    masses.surfaces.append(Surface(name, p, swept_normals(p, middle), Stuff.HAIR, True))
 
     def on(u: Array, angle: Array) -> Array:
         c, b, k = (np.stack([np.interp(u, s, v[:, d]) for d in range(3)], -1) for v in (middle, across, up))

@@ -7,7 +7,7 @@ import numpy as np
 from ..ink.surface import Line, Pen, Stuff, Surface, facing_from, grid_normals, smooth_step, unit
 from ..kinds import Array
 from .chart import PI
-from .masses import Masses, _crowned
+from .masses import Masses, crowned
 from .style import Worn
 
 _AZ = np.linspace(-PI, PI, 97)
@@ -57,7 +57,7 @@ def put_on(masses: Masses) -> None:
 def _sheet(masses: Masses, name: str, points: Array, wraps: bool, dome: bool = False, inside: Array | None = None) -> None:
     normals = facing_from(points, grid_normals(points, wraps), masses.skull.centre if inside is None else inside)
     if dome:
-        normals = _crowned(normals)
+        normals = crowned(normals)
     masses.surfaces.append(Surface(name, points, normals, Stuff.WEAR, wraps, sheet=not dome))
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .shape import AWAY, CENTRE, Shape
+from .shape import AWAY, Shape
 from .surface import CELLS, WAYS
 
 LEFT, TOP, RIGHT, BOTTOM = -1.25, -1.15, 1.25, 1.55
@@ -129,6 +129,3 @@ def packed(depth: Array, labels: Array) -> Array:
 def as_steps(depth: Array) -> Array:
     """Depths in the buffer's steps."""
     return np.asarray((depth + DEEP) * FINE)
-
-
-__all__ = ["CENTRE", "Buffer", "View", "as_steps", "buffered", "cell_of"]
