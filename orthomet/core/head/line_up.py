@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..features.choices import PLAIN, FeatureChoices
+from ..features.pens import USUAL_PENS, LinePlan
 from ..kinds import Array
 from ..landmarks.turn import Turn
 from ..picture import Ink, Layer, Picture, Text, Trace, line
@@ -25,6 +26,7 @@ class Shown:
     table: Mapping[str, float]
     points: Array
     choices: FeatureChoices = PLAIN
+    pens: LinePlan = USUAL_PENS
 
 
 def line_up(heads: Sequence[Shown], turn: Turn | None = None) -> Picture:
@@ -32,7 +34,7 @@ def line_up(heads: Sequence[Shown], turn: Turn | None = None) -> Picture:
     found: dict[str, tuple[str, list[Trace | Text]]] = {}
     words: list[Trace | Text] = []
     for k, h in enumerate(heads):
-        b = body(h.table, h.points, Wear(choices=h.choices))
+        b = body(h.table, h.points, Wear(choices=h.choices, pens=h.pens))
         gather(found, picture(scene_of(b, turn or Turn()), guides=False, hidden=False), np.array([k * STEP, 0.0]), h.name)
         words.append(Text((k * STEP, BOX[1] + BOX[3] - 0.02), h.name, size=0.06, align=0))
     first = heads[0].table

@@ -55,7 +55,8 @@ class Shape:
             sheet, np.int8(len(WAYS)), np.concatenate([c.way for c in clouds])
         )  # sheets have two sides: they come last
         order = np.argsort(way, kind="stable")
-        return points[:, order], normals[:, order], owner[order], np.searchsorted(way[order], np.arange(len(WAYS) + 2))
+        points, normals = (np.ascontiguousarray(v[:, order]) for v in (points, normals))
+        return points, normals, owner[order], np.searchsorted(way[order], np.arange(len(WAYS) + 2))
 
     @property
     def groups(self) -> Array:

@@ -100,8 +100,8 @@ class Surface:
         right = np.roll(tall, -1, 1)[:, :across]
         fade = np.ones(rows * columns) if self.fade is None else self.fade[:, cut].ravel()
         return Mesh(
-            p.reshape(-1, 3).T.astype(np.float32),
-            self.normals[:, cut].reshape(-1, 3).T.astype(np.float32),
+            np.ascontiguousarray(p.reshape(-1, 3).T, np.float32),
+            np.ascontiguousarray(self.normals[:, cut].reshape(-1, 3).T, np.float32),
             fade.astype(np.float32),
             (np.concatenate([flat_a.ravel(), at[:-1].ravel()]), np.concatenate([flat_b.ravel(), at[1:].ravel()])),
             np.stack([flat[:-1].ravel(), right.ravel(), flat[1:].ravel(), tall[:, :across].ravel()], -1),

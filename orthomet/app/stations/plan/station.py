@@ -287,7 +287,7 @@ class PlanStation(Station):
         rows = []
         for vid, title in (("", c.name), *((v.id, v.title) for v in c.versions)):
             plan = self.document.plan_of(vid)
-            rows.append((vid, Shown(title, plan.table, plan.points, c.features), plan))
+            rows.append((vid, Shown(title, plan.table, plan.points, c.features, c.pens), plan))
         self.compare.show_versions(rows, self._vid())
 
     def _items(self, plan: Plan) -> list[GaugeItem]:
