@@ -51,6 +51,7 @@ def remembered(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
             held[0] = (*held[0][1 - most :], (args, made)) if most > 1 else ((args, made),)
             return made
 
+        asked.has = lambda *args: any(all(map(_same, known, args)) for known, _ in held[0])  # type: ignore[attr-defined]
         asked.kept = lambda: len(held[0])  # type: ignore[attr-defined]
         asked.forget = lambda: held.__setitem__(0, ())  # type: ignore[attr-defined]
         return asked

@@ -14,14 +14,15 @@ from ..features.expression import NEUTRAL, Expression
 from ..features.pens import USUAL_PENS, LinePlan
 from ..hair.dressed import Hair, dressed
 from ..hair.style import Style, style_of
-from ..ink.shape import Lines, Shape
+from ..ink.shape import Lines, Shape, stacked
+from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.schema import FRONT
 from ..styles.schools import School
 from ..styles.schools import school as library_school
 from .expressed import expressed
 from .features import curve_through
-from .inked import NO_EARS, feature_lines, head_lines, ready, shape_of, with_jaw_shut
+from .inked import NO_EARS, feature_lines, head_lines, shape_of, with_jaw_shut
 from .neck import neck_of
 from .schooling import Wrapped, wrapped
 from .solid import JAW_BACK, Make, Solid, solid
@@ -133,19 +134,10 @@ def body(table: Mapping[str, float], points: Array, wear: Wear = BARE) -> Body:
     UnknownName, OrthometError
         A guide school, or a setting of it, that is not there.
     """
-    key = _key(table, points, wear)
-    found = _BODIES.get(key)
-    if found is None:
-        found = _BODIES[key] = _body(*key)
-        for old in list(_BODIES)[:-KEPT]:
-            _BODIES.pop(old, None)
-    return found
+    return _body(*_key(table, points, wear))
 
 
 Rows = tuple[tuple[str, float], ...]
-KEPT = 10
-_BODIES: dict[tuple[Rows, bytes, Wear], Body] = {}
-"""The newest bodies; any thread may make one."""
 
 
 def _key(table: Mapping[str, float], points: Array, wear: Wear) -> tuple[Rows, bytes, Wear]:
@@ -154,9 +146,10 @@ def _key(table: Mapping[str, float], points: Array, wear: Wear) -> tuple[Rows, b
 
 def is_made(table: Mapping[str, float], points: Array, wear: Wear) -> bool:
     """Whether :func:`body` has its answer at hand."""
-    return _key(table, points, wear) in _BODIES
+    return bool(_body.has(*_key(table, points, wear)))  # type: ignore[attr-defined]
 
 
+@remembered(10)
 def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     points = np.frombuffer(raw).reshape(-1, 2)
     choices = wear.choices
@@ -199,7 +192,7 @@ def _body(rows: tuple[tuple[str, float], ...], raw: bytes, wear: Wear) -> Body:
     lift = np.concatenate([np.full(len(xyz), lift) for _, xyz, lift in found])
     kind = round(ears["kind"]) if choices.drawn("ears") and not (hair is not None and hair.hides_ears) else NO_EARS
     shape = shape_of(head, hair, kind)
-    lines = ready(shape, [*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind, wear.pens.lines)])
+    lines = stacked([*feature_lines(drawn, _on_face(head, drawn)), *head_lines(head, hair, kind, wear.pens.lines)], shape)
     xyz = np.concatenate([xyz for _, xyz, _ in found])
     return Body(head, xyz, lift, tuple(parts), tuple(balls), hair, front, shape, lines, school, wear)
 

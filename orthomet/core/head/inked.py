@@ -13,7 +13,7 @@ from ..hair.dressed import Hair
 from ..hair.style import Big
 from ..ink.contours import Curves
 from ..ink.drawing import whole
-from ..ink.shape import Lines, Shape, stacked
+from ..ink.shape import Lines, Shape
 from ..ink.stroke import Weights
 from ..ink.surface import Line, Pen, Stuff, Surface, smooth_step
 from ..kinds import Array
@@ -163,10 +163,6 @@ def second_nose(c: Curves, head: Solid, turn: Turn) -> Array:
 def weights_of(pens: LinePlan) -> Weights:
     """A character's pens in heads."""
     return Weights(*(mm / HEAD_MM for mm in (pens.outer, pens.edge, pens.inner, pens.feature)))
-
-
-def ready(shape: Shape, lines: Sequence[Line]) -> Lines:
-    return stacked(lines, shape)
 
 
 def fill_of(name: str, points: Array) -> Trace:

@@ -23,8 +23,6 @@ from .solid import Solid
 CENTRE = np.array([0.0, 0.5, 0.0])
 WAY = np.array([0.014, 0.024, 0.036, 0.052, 0.072, 0.098, 0.13, 0.17, 0.22, 0.285, 0.37, 0.48, 0.62, 0.80])
 """Places along the way to the viewer, heads: close together near the point, where lips and lids hide each other."""
-CLOSE_WAY = np.linspace(0.0, 0.85, 30)
-"""The same through hair, which hangs thin: even steps."""
 ROWS = 220
 CRUMB = 0.03
 """Contour curves shorter than this many heads are ripples of the grid, no form (own)."""
@@ -73,10 +71,10 @@ class TurnedHead:
             out[..., :2] *= self.distance / np.maximum(self.distance - out[..., 2:], 0.1)
         return out
 
-    def path(self, points: Array, lift: float | Array = 0.0, steps: Array = WAY) -> Array:
+    def path(self, points: Array, lift: float | Array = 0.0) -> Array:
         """Places ``(n, k, 3)`` along the ways from points ``(n, 3)`` to the viewer, from ``lift`` on."""
         ways = np.reshape(self.ways(points), (-1, 1, 3)).astype(np.float32)
-        far = (steps + np.reshape(lift, (-1, 1))).astype(np.float32)
+        far = (WAY + np.reshape(lift, (-1, 1))).astype(np.float32)
         return np.asarray(points[:, None, :].astype(np.float32) + far[..., None] * ways)
 
     def visible(self, points: Array, lift: float | Array = 0.004) -> Array:

@@ -22,7 +22,7 @@ SOFT = 1.15
 
 @dataclass(frozen=True, eq=False)
 class Curves:
-    """Curves one behind the other; columns are samples, rows of the second half are curves."""
+    """Curves one behind the other: places and weights by sample, the rest by curve."""
 
     points: Array
     """``(n, 3)`` as seen."""

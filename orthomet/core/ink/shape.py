@@ -18,7 +18,8 @@ GROUND = 9
 AWAY = -0.76
 """Cosine between a group's direction and the viewer from which all of it looks away: the groups are 36° wide at most, and a
 near viewer sees up to 14° further round."""
-TONES = ("skin", "hair", "inside", "wear")
+TONES = ("hair", "inside", "wear")
+"""What is toned over the skin."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,10 +90,10 @@ class Shape:
 
     @cached_property
     def tone_of_label(self) -> Array:
-        """1 + index into :data:`TONES` by label, 0 (the last) for the ground."""
+        """1 + index into :data:`TONES` by label, 0 for skin and (the last) for the ground."""
         kind, inside = np.repeat(self.stuff, 2), np.tile([False, True], len(self.surfaces))
-        hair = np.where(inside | np.repeat(self.deep, 2), 3, 2)
-        return np.append(np.select([kind == Stuff.SKIN, kind == Stuff.HAIR], [1, hair], 4), 0).astype(np.uint8)
+        hair = np.where(inside | np.repeat(self.deep, 2), 2, 1)
+        return np.append(np.select([kind == Stuff.SKIN, kind == Stuff.HAIR], [0, hair], 3), 0).astype(np.uint8)
 
     @cached_property
     def net(self) -> Net:

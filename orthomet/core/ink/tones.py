@@ -35,7 +35,7 @@ def tones_of(
     tone = shape.tone_of_label[buffer.label]
     kinds = {name: tone == i + 1 for i, name in enumerate(TONES)}
     kinds["hair"] = kinds["hair"] | kinds["inside"]
-    found = [(name, p) for name, mask in kinds.items() if name != "skin" for p in outlines(mask, name == "inside")]
+    found = [(name, p) for name, mask in kinds.items() for p in outlines(mask, name == "inside")]
     found = [(name, p) for name, p in found if name != "inside" or area(p) > CRUMB]
     out: dict[str, list[Array]] = {name: [] for name in kinds}
     if not found:

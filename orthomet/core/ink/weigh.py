@@ -35,15 +35,19 @@ class Weighed:
 
 def met(c: Curves, buffer: Buffer) -> Array:
     """By curve, whether anything of it is seen: half of all lie on the far side, and need not be weighed."""
-    at = cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
-    seen = buffer.lowest[at] <= as_steps(c.points[:, 2] + c.lift)
+    _, seen = _visible(c, buffer)
     return np.asarray(np.logical_or.reduceat(seen, c.start[:-1]))
+
+
+def _visible(c: Curves, buffer: Buffer) -> tuple[Array, Array]:
+    """The cell of every sample, and whether nothing hides it."""
+    at = cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
+    return at, buffer.lowest[at] <= as_steps(c.points[:, 2] + c.lift)
 
 
 def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighed:
     owner = c.owner
-    at = cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
-    seen = buffer.lowest[at] <= as_steps(c.points[:, 2] + c.lift)
+    at, seen = _visible(c, buffer)
     form = np.array([p in FORMS for p in c.pen])[owner]
     edge = np.array([p is Pen.EDGE for p in c.pen])[owner]
     hairline = np.array([n == "hairline" for n in c.name])[owner]

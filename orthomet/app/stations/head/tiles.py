@@ -20,7 +20,6 @@ VIEWS = (
     ("profile", Turn(yaw=-90)), ("three-quarter", Turn(yaw=-40)), ("front", Turn()), ("three-quarter", Turn(yaw=40)),
     ("profile", Turn(yaw=90)), ("from below", Turn(pitch=-28)), ("from above", Turn(pitch=28)),
 )  # fmt: skip
-HAIR_BOX = (-0.74, -0.72, 1.48, 1.62)
 HAIR_TURN, EAR_TURN = Turn(yaw=30), Turn(yaw=60)
 """Seen so that a feature shows what it is."""
 
