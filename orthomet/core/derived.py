@@ -27,7 +27,7 @@ from .proportions.measure import Measured
 from .proportions.norms import Norm, norm_over
 from .proportions.registry import Registry, front_registry
 from .proportions.views import profile_registry, registry_of
-from .references import measure_reference, on_page
+from .references import measure_reference, on_page, profile_of
 from .resolve import measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
 from .studies import style_of_study
 from .styles.hand import Hand
@@ -94,10 +94,8 @@ def _own_plans(references: tuple[Reference, ...], spans: tuple[OwnSpan, ...], d:
 
 @remembered(16)
 def _side_plans(references: tuple[Reference, ...], d: Decisions, toward: Style, against: Norm) -> tuple[SidePlan, ...]:
-    for ref in references:
-        if ref.marks.view == "profile" and ref.marks.points:
-            return plan_side(_seen(ref, ()).table, d, toward, against)
-    return ()
+    ref = profile_of(references)
+    return plan_side(_seen(ref, ()).table, d, toward, against) if ref is not None else ()
 
 
 @remembered(16)

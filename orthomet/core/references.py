@@ -106,6 +106,11 @@ def measure_reference(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Measur
     return measure(straightened(ref, spans), by=ref.level_by)
 
 
+def profile_of(references: tuple[Reference, ...]) -> Reference | None:
+    """The first reference whose profile is marked."""
+    return next((r for r in references if r.marks.view == "profile" and r.marks.points), None)
+
+
 def head_mm(ref: Reference | Drawing) -> float | None:
     """True height of the head on a sheet whose size is known, millimetres."""
     marks = flat(ref)

@@ -31,7 +31,7 @@ from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, cast_mean, norm_over, with_means
 from .proportions.registry import Registry, front_registry
 from .proportions.views import profile_registry
-from .references import measure_reference, pool, straight
+from .references import measure_reference, pool, profile_of, straight
 from .studies import style_of_study
 from .styles.library import Style, style, styles
 from .styles.schools import schools
@@ -230,15 +230,15 @@ def find_character(stored: Stored, name: str) -> Character:
 
 def side_of_character(c: Character, project: Project) -> tuple[tuple[str, float], ...]:
     """The profile a character's head is built to, from the first profile that is marked; nothing without one."""
-    for ref in c.references:
-        if ref.marks.view == "profile" and ref.marks.points:
-            try:
-                against = norm_for(c.decisions.norm, profile_registry(), project)
-            except OrthometError:
-                against = norm_over("adult", profile_registry())
-            measured = measure_reference(ref).table
-            return targets(plan_side(measured, c.decisions, style_for(c.decisions.style, project.studies), against))
-    return ()
+    ref = profile_of(c.references)
+    if ref is None:
+        return ()
+    try:
+        against = norm_for(c.decisions.norm, profile_registry(), project)
+    except OrthometError:
+        against = norm_over("adult", profile_registry())
+    toward = style_for(c.decisions.style, project.studies)
+    return targets(plan_side(measure_reference(ref).table, c.decisions, toward, against))
 
 
 def is_project(text: str) -> bool:
