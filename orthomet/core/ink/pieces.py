@@ -26,7 +26,7 @@ JOIN = (0.026, 0.048)
 """Ends nearer than the first join where their directions agree, nearer than the second where they point at one another."""
 MEETS = 0.0070
 """An end with no other line in the cells of this width around it ends in the air, and runs out."""
-LOW, AROUND, NOBODY = np.array([-1.3, -1.3]), 384, 32000
+NOBODY = 32000
 WELD = 0.05
 """How far to both sides of a joint a stroke is softened."""
 TAPER = {Pen.CONTOUR: 0.075}
@@ -306,15 +306,15 @@ def _in_air(points: Array, owner: Array, first: Array, n: Array, drawn: Array) -
 
     Asked of a raster of cells about as wide as lines come near one another: who lies lowest and highest in the cells around.
     """
-    cells = ((points - LOW) / MEETS).astype(np.int32)
-    np.clip(cells, 1, AROUND - 2, out=cells)
-    flat = cells[:, 1] * AROUND + cells[:, 0]
-    low, high = np.full(AROUND * AROUND, NOBODY, np.int16), np.full(AROUND * AROUND, -1, np.int16)
+    cells = ((points - points.min(0)) / MEETS).astype(np.int32) + 1
+    wide, tall = (cells.max(0) + 2).tolist()
+    flat = cells[:, 1] * wide + cells[:, 0]
+    low, high = np.full(wide * tall, NOBODY, np.int16), np.full(wide * tall, -1, np.int16)
     np.minimum.at(low, flat[drawn], owner[drawn].astype(np.int16))
     np.maximum.at(high, flat[drawn], owner[drawn].astype(np.int16))
     near = np.ones((3, 3), np.uint8)
-    lowest = cv2.erode(low.reshape(AROUND, AROUND), near).ravel()
-    highest = cv2.dilate(high.reshape(AROUND, AROUND), near).ravel()
+    lowest = cv2.erode(low.reshape(tall, wide), near).ravel()
+    highest = cv2.dilate(high.reshape(tall, wide), near).ravel()
     ends = flat[np.stack([first, first + n - 1])]
     own = np.arange(len(n))
     return np.asarray((lowest[ends] >= np.minimum(own, NOBODY)) & (highest[ends] <= own))

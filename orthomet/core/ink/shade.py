@@ -14,7 +14,7 @@ from .drawing import Sight
 from .shape import Shape
 from .surface import Stuff, unit
 from .tones import area, outlines
-from .view import DEEP, FINE, LABEL_BITS, TALL, WIDE, buffered_depth, cell_of
+from .view import DEEP, FINE, LABEL_BITS, Raster, buffered_depth
 
 TURN_DARK, TURN_SOFT = 0.10, 0.35
 """Cosine between surface and light at which a place turns dark, a little before the edge, and over how much (own)."""
@@ -34,8 +34,9 @@ def shaded(s: Sight, light: Array) -> dict[Stuff, list[Array]]:
     normals = shape.cloud_normals[:, which]
     facing = (toward @ normals) * np.where(s.buffer.raw[cell] & 1, -1, 1)  # the inside of a sheet turns the other way
     dark = np.clip(0.5 - (facing - TURN_DARK) / TURN_SOFT, 0, 1)
-    dark = np.maximum(dark, _cast(shape, toward, which))
-    field, there = np.zeros(TALL * WIDE, np.float32), np.zeros(TALL * WIDE, np.float32)
+    dark = np.maximum(dark, _cast(shape, toward, which, view.raster))
+    tall, wide = s.buffer.depth.shape
+    field, there = np.zeros(tall * wide, np.float32), np.zeros(tall * wide, np.float32)
     field[cell], there[cell] = dark, 1.0
     stuff = shape.stuff_of_label[s.buffer.flat]
     out: dict[Stuff, list[Array]] = {}
@@ -43,33 +44,34 @@ def shaded(s: Sight, light: Array) -> dict[Stuff, list[Array]]:
         mine = stuff == kind
         if not mine.any():
             continue
-        share = _blurred(field * mine) / np.maximum(_blurred(there * mine), 1e-3)
-        out[kind] = [p for p in outlines((share > 0.5) & mine.reshape(TALL, WIDE), hole=LEAST) if area(p) > LEAST]
+        share = _blurred((field * mine).reshape(tall, wide)) / np.maximum(_blurred((there * mine).reshape(tall, wide)), 1e-3)
+        found = outlines((share > 0.5) & mine.reshape(tall, wide), view.raster, hole=LEAST)
+        out[kind] = [p for p in found if area(p) > LEAST]
     return out
 
 
 def _nearest(s: Sight) -> tuple[Array, Array]:
     """Cells something is seen in, and which point of the cloud that is."""
     q = s.view.seen(s.shape.cloud)
-    at = cell_of(q[0], q[1])
+    at = s.view.raster.cell_of(q[0], q[1])
     steps = ((q[2] + np.float32(DEEP)) * np.float32(FINE)).astype(np.int32)
     first = np.flatnonzero((s.buffer.raw[at] >> LABEL_BITS) == steps)
-    which = np.full(TALL * WIDE, -1)
+    which = np.full(s.buffer.raw.size, -1)
     which[at[first]] = first
     cell = np.flatnonzero(which >= 0)
     return cell, which[cell]
 
 
-def _cast(shape: Shape, toward: Array, which: Array) -> Array:
+def _cast(shape: Shape, toward: Array, which: Array, raster: Raster) -> Array:
     """Whether something stands between points of the cloud and the light."""
     side = unit(np.cross([0.0, 1.0, 0.02], toward))
     frame = np.stack([side, np.cross(toward, side), toward]).astype(np.float32)
     q = frame @ shape.cloud
-    at = cell_of(q[0], q[1])
-    first = buffered_depth(at, q[2])
+    at = raster.cell_of(q[0], q[1])
+    first = buffered_depth(at, q[2], raster)
     own = (q[2, which] + BIAS + DEEP) * FINE
     return np.asarray(first[at[which]] > own)
 
 
-def _blurred(flat: Array) -> Array:
-    return np.asarray(cv2.GaussianBlur(flat.reshape(TALL, WIDE).astype(np.float32), (0, 0), SOFT))
+def _blurred(field: Array) -> Array:
+    return np.asarray(cv2.GaussianBlur(field.astype(np.float32), (0, 0), SOFT))

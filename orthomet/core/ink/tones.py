@@ -13,7 +13,7 @@ from .pieces import LEAST
 from .shape import FORMS, TONES, Shape
 from .stroke import Stroke, Weights
 from .surface import CELLS, Pen, Stuff
-from .view import LEFT, TOP, Buffer
+from .view import HEAD, Buffer, Raster
 
 PULL, PULL_SOFT = 0.016, 0.006
 """How far the edge of a tone goes to a line, and over what it eases in; heads."""
@@ -35,7 +35,7 @@ def tones_of(
     tone = shape.tone_of_label[buffer.label]
     kinds = {name: tone == i + 1 for i, name in enumerate(TONES)}
     kinds["hair"] = kinds["hair"] | kinds["inside"]
-    found = [(name, p) for name, mask in kinds.items() for p in outlines(mask, name == "inside")]
+    found = [(name, p) for name, mask in kinds.items() for p in outlines(mask, buffer.raster, name == "inside")]
     found = [(name, p) for name, p in found if name != "inside" or area(p) > CRUMB]
     out: dict[str, list[Array]] = {name: [] for name in kinds}
     if not found:
@@ -55,7 +55,7 @@ def tones_of(
 
 def whole_of(buffer: Buffer, strokes: Sequence[Stroke]) -> list[Array]:
     """The closed outline of everything that is seen (even–odd), pulled onto the lines."""
-    found = outlines(buffer.label >= 0)
+    found = outlines(buffer.label >= 0, buffer.raster)
     if not found:
         return []
     pulled, _ = pull(np.concatenate(found), strokes)
@@ -113,7 +113,7 @@ def _gaps(edge: Array, bare: Array, least: int) -> list[Array]:
     return out
 
 
-def outlines(mask: Array, thin: bool = False, hole: float = HOLE, least: int = 24) -> list[Array]:
+def outlines(mask: Array, raster: Raster = HEAD, thin: bool = False, hole: float = HOLE, least: int = 24) -> list[Array]:
     """Closed outlines of a mask of the buffer, softened, in heads; holes too small to mean anything are filled."""
     if not mask.any():
         return []
@@ -133,7 +133,7 @@ def outlines(mask: Array, thin: bool = False, hole: float = HOLE, least: int = 2
             ring = np.concatenate([c[-8:], c, c[:8]])
             soft = np.stack([np.convolve(ring[:, i], _SOFT, "valid") for i in (0, 1)], -1)[::2]
             p = (soft + 0.5) / 2
-            out.append(np.column_stack([(p[:, 0] + x0) / CELLS + LEFT, (p[:, 1] + y0) / CELLS + TOP]))
+            out.append(np.column_stack([(p[:, 0] + x0) / CELLS + raster.left, (p[:, 1] + y0) / CELLS + raster.top]))
     return out
 
 

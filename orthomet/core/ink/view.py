@@ -13,9 +13,37 @@ from ..landmarks.turn import Turn, rotation
 from .shape import AWAY, Shape
 from .surface import CELLS, WAYS
 
-LEFT, TOP, RIGHT, BOTTOM = -1.25, -1.15, 1.25, 1.55
-"""What the buffer covers, heads about the head's centre."""
-WIDE, TALL = round((RIGHT - LEFT) * CELLS), round((BOTTOM - TOP) * CELLS)
+
+@dataclass(frozen=True)
+class Raster:
+    """The cells of a buffer: what they cover, about the centre."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    @cached_property
+    def wide(self) -> int:
+        return round((self.right - self.left) * CELLS)
+
+    @cached_property
+    def tall(self) -> int:
+        return round((self.bottom - self.top) * CELLS)
+
+    def cell_of(self, x: Array, y: Array) -> Array:
+        """Flat index of the cell at places of the picture; those outside belong to the border."""
+        i = ((x - np.float32(self.left)) * np.float32(CELLS)).astype(np.int32)
+        j = ((y - np.float32(self.top)) * np.float32(CELLS)).astype(np.int32)
+        np.clip(i, 0, self.wide - 1, out=i)
+        np.clip(j, 0, self.tall - 1, out=j)
+        return np.asarray(j * self.wide + i)
+
+
+HEAD = Raster(-1.25, -1.15, 1.25, 1.55)
+"""What a head is looked at in, heads."""
+LEFT, TOP, WIDE, TALL = HEAD.left, HEAD.top, HEAD.wide, HEAD.tall
+cell_of = HEAD.cell_of
 DEEP, FINE = 2.0, 8192.0
 """Depths are kept from −``DEEP`` on, in this many steps a head."""
 LABEL_BITS = 10
@@ -32,6 +60,7 @@ class View:
     turn: Turn
     distance: float | None = None
     """From the viewer to the centre, in heads; ``None``: nothing shrinks."""
+    raster: Raster = HEAD
 
     @cached_property
     def matrix(self) -> Array:
@@ -56,15 +85,6 @@ class View:
         return np.asarray(toward @ normals - (points * normals).sum(0) / self.distance)
 
 
-def cell_of(x: Array, y: Array) -> Array:
-    """Flat index of the buffer's cell at places of the picture; those outside belong to its border."""
-    i = ((x - np.float32(LEFT)) * np.float32(CELLS)).astype(np.int32)
-    j = ((y - np.float32(TOP)) * np.float32(CELLS)).astype(np.int32)
-    np.clip(i, 0, WIDE - 1, out=i)
-    np.clip(j, 0, TALL - 1, out=j)
-    return np.asarray(j * WIDE + i)
-
-
 @dataclass(frozen=True, eq=False)
 class Buffer:
     """What is seen in every cell: its label (−1: nothing) and how near it is."""
@@ -73,7 +93,8 @@ class Buffer:
     raw: Array
     """Flat: depth and label of the nearest point of each cell, packed."""
     depth: Array
-    """``(TALL, WIDE)`` uint16, 0 where nothing is; single holes between points are closed."""
+    """``(tall, wide)`` uint16, 0 where nothing is; single holes between points are closed."""
+    raster: Raster = HEAD
 
     @cached_property
     def lowest(self) -> Array:
@@ -97,10 +118,11 @@ def buffered(shape: Shape, view: View) -> Buffer:
     sheets = start[-1] - start[-2]
     if sheets:
         labels[-sheets:] |= view.facing(points[:, -sheets:], shape.sheet_normals) < 0
-    raw = np.zeros(WIDE * TALL, np.int32)
-    np.maximum.at(raw, cell_of(q[0], q[1]), packed(q[2], labels))
-    depth = (raw >> LABEL_BITS).astype(np.uint16).reshape(TALL, WIDE)
-    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(TALL, WIDE), raw, _mended(depth))
+    r = view.raster
+    raw = np.zeros(r.wide * r.tall, np.int32)
+    np.maximum.at(raw, r.cell_of(q[0], q[1]), packed(q[2], labels))
+    depth = (raw >> LABEL_BITS).astype(np.uint16).reshape(r.tall, r.wide)
+    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(r.tall, r.wide), raw, _mended(depth), r)
 
 
 def _mended(depth: Array) -> Array:
@@ -113,11 +135,11 @@ def _mended(depth: Array) -> Array:
     return np.where(lone, up, depth)
 
 
-def buffered_depth(at: Array, depth: Array) -> Array:
+def buffered_depth(at: Array, depth: Array, raster: Raster = HEAD) -> Array:
     """Flat: how near the nearest of some points is in each cell, in steps, a cell's slope allowed for."""
-    cells = np.zeros(WIDE * TALL, np.uint16)
+    cells = np.zeros(raster.wide * raster.tall, np.uint16)
     np.maximum.at(cells, at, np.clip((depth + np.float32(DEEP)) * np.float32(FINE), 0, 65535).astype(np.uint16))
-    closed = cv2.erode(cv2.dilate(cells.reshape(TALL, WIDE), _THREE), _THREE)
+    closed = cv2.erode(cv2.dilate(cells.reshape(raster.tall, raster.wide), _THREE), _THREE)
     return np.asarray(cv2.erode(closed, _THREE).ravel())
 
 

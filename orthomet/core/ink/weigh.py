@@ -12,7 +12,7 @@ from .contours import Curves, gaussian, softened, spans
 from .shape import FORMS, GROUND, Shape
 from .stroke import Weights
 from .surface import CELLS, Pen, Stuff
-from .view import TALL, WIDE, Buffer, as_steps, cell_of
+from .view import Buffer, as_steps
 
 BEYOND = 0.017
 """How far over a line it is asked what lies there, heads."""
@@ -41,7 +41,7 @@ def met(c: Curves, buffer: Buffer) -> Array:
 
 def _visible(c: Curves, buffer: Buffer) -> tuple[Array, Array]:
     """The cell of every sample, and whether nothing hides it."""
-    at = cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
+    at = buffer.raster.cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
     return at, buffer.lowest[at] <= as_steps(c.points[:, 2] + c.lift)
 
 
@@ -57,7 +57,8 @@ def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighe
     deep = np.where(c.surface >= 0, shape.deep[c.surface], False)[owner]
     # what lies beyond the line
     way = c.outward / np.maximum(np.hypot(*c.outward.T), 1e-6)[:, None] * BEYOND
-    there = cell_of((c.points[:, 0] + way[:, 0]).astype(np.float32), (c.points[:, 1] + way[:, 1]).astype(np.float32))
+    out = (c.points[:, :2] + way).astype(np.float32)
+    there = buffer.raster.cell_of(out[:, 0], out[:, 1])
     label = buffer.flat[there]
     beyond = shape.stuff_of_label[label]
     into = (beyond == Stuff.HAIR) & (label >= 0) & ((label & 1 == 1) | shape.deep[np.maximum(label, 0) >> 1]) & ~deep
@@ -96,11 +97,12 @@ def _within_hair(c: Curves, at: Array, buffer: Buffer, shape: Shape) -> tuple[Ar
     if not (shape.stuff == Stuff.HAIR).any():
         none = np.zeros(len(at))
         return none, none
-    mask = (shape.stuff_of_label[buffer.flat] == Stuff.HAIR).astype(np.uint8).reshape(TALL, WIDE)
+    wide = buffer.raster.wide
+    mask = (shape.stuff_of_label[buffer.flat] == Stuff.HAIR).astype(np.uint8).reshape(-1, wide)
     within = cv2.distanceTransform(mask, cv2.DIST_L2, 3).ravel()
-    last = WIDE * TALL - 1
+    last = mask.size - 1
     gx = within[np.minimum(at + 2, last)] - within[np.maximum(at - 2, 0)]
-    gy = within[np.minimum(at + 2 * WIDE, last)] - within[np.maximum(at - 2 * WIDE, 0)]
+    gy = within[np.minimum(at + 2 * wide, last)] - within[np.maximum(at - 2 * wide, 0)]
     run = np.gradient(c.points[:, :2], axis=0)
     along = np.abs(run[:, 1] * gx - run[:, 0] * gy) / np.maximum(np.hypot(gx, gy) * np.hypot(*run.T), 1e-9)
     return within[at] / CELLS, along
