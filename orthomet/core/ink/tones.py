@@ -49,7 +49,7 @@ def tones_of(
             continue  # a crumb of the mass no line is drawn of
         out[name].append(pulled[at])
         if name in CLOSING and not shape.open_edged and bare[at].any():
-            closing += [_closing(p, weights) for p in _gaps(pulled[at], bare[at], CLOSING[name])]
+            closing += [_closing(p, weights) for p in gaps(pulled[at], bare[at], CLOSING[name])]
     return out, [s for s in closing if np.hypot(*np.diff(s.points, axis=0).T).sum() > LEAST]
 
 
@@ -96,7 +96,7 @@ def _dense(lines: Sequence[Array], step: float = 0.007) -> Array:
     return np.concatenate([a[k] + d[k] * t[:, None], np.array([p[-1] for p in lines])])
 
 
-def _gaps(edge: Array, bare: Array, least: int) -> list[Array]:
+def gaps(edge: Array, bare: Array, least: int) -> list[Array]:
     """Stretches of a closed edge that no line covers, with a little of what is covered on either side."""
     if bare.all():
         return [np.concatenate([edge, edge[:1]])] if len(edge) > least else []

@@ -35,11 +35,11 @@ class Weighed:
 
 def met(c: Curves, buffer: Buffer) -> Array:
     """By curve, whether anything of it is seen: half of all lie on the far side, and need not be weighed."""
-    _, seen = _visible(c, buffer)
+    _, seen = visible(c, buffer)
     return np.asarray(np.logical_or.reduceat(seen, c.start[:-1]))
 
 
-def _visible(c: Curves, buffer: Buffer) -> tuple[Array, Array]:
+def visible(c: Curves, buffer: Buffer) -> tuple[Array, Array]:
     """The cell of every sample, and whether nothing hides it."""
     at = buffer.raster.cell_of(c.points[:, 0].astype(np.float32), c.points[:, 1].astype(np.float32))
     return at, buffer.lowest[at] <= as_steps(c.points[:, 2] + c.lift)
@@ -47,7 +47,7 @@ def _visible(c: Curves, buffer: Buffer) -> tuple[Array, Array]:
 
 def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighed:
     owner = c.owner
-    at, seen = _visible(c, buffer)
+    at, seen = visible(c, buffer)
     form = np.array([p in FORMS for p in c.pen])[owner]
     edge = np.array([p is Pen.EDGE for p in c.pen])[owner]
     hairline = np.array([n == "hairline" for n in c.name])[owner]
@@ -83,7 +83,7 @@ def weighed(c: Curves, buffer: Buffer, shape: Shape, weights: Weights) -> Weighe
     soft = softened(width[None], owner, gaussian(2.0, 6))[0]
     width = np.where(form | beside, soft, width)
 
-    seen = _mended(seen, owner)
+    seen = mended(seen, owner)
     above = buffer.flat[at] >> 1  # the mass one sees here; where it is the own one the form turns under itself: a cusp
     blunt = form & (
         ((beyond == GROUND) & (own == Stuff.HAIR) & ~edge & (c.profile < 0.6))
@@ -108,7 +108,7 @@ def _within_hair(c: Curves, at: Array, buffer: Buffer, shape: Shape) -> tuple[Ar
     return within[at] / CELLS, along
 
 
-def _mended(seen: Array, owner: Array) -> Array:
+def mended(seen: Array, owner: Array) -> Array:
     """Gaps closed, then crumbs dropped; both only within a curve."""
     v = seen.copy()
     for value in (False, True):

@@ -29,7 +29,10 @@ _FIGURE = {
     "dactylion": (1.14, 4.8), "patella": (0.48, 5.55), "malleolus": (0.40, 7.2), "heel": (0.38, 7.45), "toe_tip": (0.58, 7.5),
     "upper_arm_outer": (1.13, 2.15), "upper_arm_inner": (0.74, 2.15), "forearm_outer": (1.24, 3.2), "forearm_inner": (0.88, 3.2),
     "wrist_outer": (1.235, 3.95), "wrist_inner": (1.0, 3.95), "thigh_outer": (0.72, 4.5), "thigh_inner": (0.05, 4.5),
-    "calf_outer": (0.67, 6.15), "calf_inner": (0.18, 6.15),
+    "calf_outer": (0.67, 6.15), "calf_inner": (0.18, 6.15), "euryon": (0.3275, 0.36), "neck_side": (0.23, 1.08),
+    "iliocristale": (0.595, 3.35), "hand_outer": (1.325, 4.42), "hand_inner": (0.955, 4.42), "knee_outer": (0.68, 5.55),
+    "knee_inner": (0.28, 5.55), "ankle_outer": (0.535, 7.05), "ankle_inner": (0.265, 7.05), "foot_outer": (0.66, 7.42),
+    "foot_inner": (0.25, 7.42),
 }  # fmt: skip
 _FIGURE_MID = {
     "vertex": (0.0, 0.0),

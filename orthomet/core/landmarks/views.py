@@ -77,6 +77,17 @@ def _figure() -> Schema:
         ("thigh_inner", "thigh, inner edge", "Girths", False),
         ("calf_outer", "calf, outer edge", "Girths", False),
         ("calf_inner", "calf, inner edge", "Girths", False),
+        ("euryon", "skull, side", "Head", False),
+        ("neck_side", "neck, side", "Trunk", False),
+        ("iliocristale", "pelvis, side", "Trunk", False),
+        ("hand_outer", "hand, outer edge", "Arms", False),
+        ("hand_inner", "hand, inner edge", "Arms", False),
+        ("knee_outer", "knee, outer edge", "Girths", False),
+        ("knee_inner", "knee, inner edge", "Girths", False),
+        ("ankle_outer", "ankle, outer edge", "Girths", False),
+        ("ankle_inner", "ankle, inner edge", "Girths", False),
+        ("foot_outer", "foot, outer edge", "Legs", False),
+        ("foot_inner", "foot, inner edge", "Legs", False),
     ]
     marks = [Landmark(*r) for r in mid]
     for n, w, g, e in paired:

@@ -17,12 +17,14 @@ from .forms import EW, FW, HH, HW, Form, along, distance, span, x, y
 from .registry import Reading, Registry, Role, front_registry
 
 SIZE, STATION, SIGNED = Kind.SIZE, Kind.STATION, Kind.SIGNED
-OBS, DER = Role.OBSERVED, Role.DERIVED
+OBS, DER, IND = Role.OBSERVED, Role.DERIVED, Role.INDEPENDENT
 
 
-def _reading(key: str, label: str, kind: Kind, group: str, over: Form, words: str, meaning: str, by: Form = HH) -> Reading:
+def _reading(
+    key: str, label: str, kind: Kind, group: str, over: Form, words: str, meaning: str, by: Form = HH, role: Role = OBS
+) -> Reading:
     low, high = words.split("/")
-    return Reading(key, label, meaning, kind, group, ((over, by),), OBS, low, high)
+    return Reading(key, label, meaning, kind, group, ((over, by),), role, low, high)
 
 
 def _slope(key: str, label: str, group: str, ahead: Form, down: Form, words: str, meaning: str) -> Reading:
@@ -76,29 +78,55 @@ def figure_registry() -> Registry:
         b = y(f"{bottom}_l", f"{bottom}_r") if f"{bottom}_l" in FIGURE.index else y(bottom)
         return b - a
 
+    upper, fore = along("acromion", "radiale"), along("radiale", "stylion")
+    thigh, shin = along("trochanterion", "patella"), along("patella", "malleolus")
+
+    def thick(where: str) -> Form:
+        return along(f"{where}_outer", f"{where}_inner")
+
+    def planned(key: str, label: str, group: str, over: Form, words: str, meaning: str, by: Form = HH) -> Reading:
+        return _reading(key, label, SIZE, group, over, words, meaning, by, IND)
+
+    def follows(key: str, label: str, group: str, over: Form, by: Form, words: str, meaning: str, kind: Kind = SIZE) -> Reading:
+        return _reading(key, label, kind, group, over, words, meaning, by, DER)
+
+    hw, edge = "in head widths", "edge to edge, in heads"
     rows = [
-        _reading("heads_tall", "Heads tall", SIZE, "Whole", tall, "few/many", "crown to floor, in heads"),
-        _reading("crotch_station_fig", "Crotch", STATION, "Whole", down("vertex", "perineum"), "high/low", "of the whole height; crown 0, floor 1", tall),
-        _reading("neck_length_hh", "Neck length", SIZE, "Trunk", down("gnathion", "suprasternale"), sl, "chin to the pit of the neck, in heads"),
-        _reading("trunk_hh", "Trunk", SIZE, "Trunk", down("acromion", "perineum"), sl, "shoulder joints to crotch, in heads"),
-        _reading("shoulder_hh", "Shoulders, outline", SIZE, "Trunk", span("shoulder_side"), nw, "outer outline, in heads"),
-        _reading("acromion_hh", "Shoulder joints", SIZE, "Trunk", span("acromion"), nw, "joint to joint, in heads"),
-        _reading("ribcage_hh", "Rib cage", SIZE, "Trunk", span("ribcage_side"), nw, "side to side, in heads"),
-        _reading("waist_hh", "Waist", SIZE, "Trunk", span("waist_side"), nw, "side to side, in heads"),
-        _reading("hip_hh", "Hips", SIZE, "Trunk", span("hip_side"), nw, "outer outline, in heads"),
-        _reading("upper_arm_hh", "Upper arm", SIZE, "Arms", along("acromion", "radiale"), sl, "shoulder joint to elbow, in heads"),
-        _reading("forearm_hh", "Forearm", SIZE, "Arms", along("radiale", "stylion"), sl, "elbow to wrist, in heads"),
-        _reading("hand_hh", "Hand", SIZE, "Arms", along("stylion", "dactylion"), sl, "wrist to fingertip, in heads"),
-        _reading("arm_balance", "Upper arm to forearm", SIZE, "Arms", along("acromion", "radiale"), "forearm long/upper arm long", "how many forearms the upper arm is", along("radiale", "stylion")),
-        _reading("thigh_hh", "Thigh", SIZE, "Legs", along("trochanterion", "patella"), sl, "hip joint to knee, in heads"),
-        _reading("shin_hh", "Shin", SIZE, "Legs", along("patella", "malleolus"), sl, "knee to ankle, in heads"),
-        _reading("leg_balance", "Thigh to shin", SIZE, "Legs", along("trochanterion", "patella"), "shin long/thigh long", "how many shins the thigh is", along("patella", "malleolus")),
-        _reading("foot_hh", "Foot", SIZE, "Legs", along("heel", "toe_tip"), sl, "heel to toe tip as seen, in heads"),
-        _reading("upper_arm_girth_hh", "Upper arm, thickness", SIZE, "Girths", along("upper_arm_outer", "upper_arm_inner"), tt, "edge to edge, in heads"),
-        _reading("forearm_girth_hh", "Forearm, thickness", SIZE, "Girths", along("forearm_outer", "forearm_inner"), tt, "edge to edge, in heads"),
-        _reading("wrist_girth_hh", "Wrist, thickness", SIZE, "Girths", along("wrist_outer", "wrist_inner"), tt, "edge to edge, in heads"),
-        _reading("thigh_girth_hh", "Thigh, thickness", SIZE, "Girths", along("thigh_outer", "thigh_inner"), tt, "edge to edge, in heads"),
-        _reading("calf_girth_hh", "Calf, thickness", SIZE, "Girths", along("calf_outer", "calf_inner"), tt, "edge to edge, in heads"),
+        planned("heads_tall", "Heads tall", "Whole", tall, "few/many", "crown to floor, in heads"),
+        follows("crotch_station_fig", "Crotch", "Whole", down("vertex", "perineum"), tall, "high/low", "of the whole height; crown 0, floor 1", STATION),
+        planned("head_width_hh", "Skull width", "Head", HW, nw, "the skull at its widest, in heads"),
+        planned("neck_hw", "Neck width", "Head", span("neck_side"), "thin/thick", f"side to side, {hw}", HW),
+        planned("neck_length_hh", "Neck length", "Trunk", down("gnathion", "suprasternale"), sl, "chin to the pit of the neck, in heads"),
+        planned("trunk_hh", "Trunk", "Trunk", down("acromion", "perineum"), sl, "shoulder joints to crotch, in heads"),
+        planned("shoulder_hh", "Shoulders, outline", "Trunk", span("shoulder_side"), nw, "outer outline, in heads"),
+        follows("acromion_hh", "Shoulder joints", "Trunk", span("acromion"), HH, nw, "joint to joint, in heads"),
+        planned("ribcage_hh", "Rib cage", "Trunk", span("ribcage_side"), nw, "side to side, in heads"),
+        planned("waist_hh", "Waist", "Trunk", span("waist_side"), nw, "side to side, in heads"),
+        planned("pelvis_hh", "Pelvis", "Trunk", span("iliocristale"), nw, "crest to crest, in heads"),
+        planned("hip_hh", "Hips", "Trunk", span("hip_side"), nw, "outer outline, in heads"),
+        follows("shoulder_hw", "Shoulders by head", "Trunk", span("shoulder_side"), HW, nw, f"outer outline, {hw}"),
+        follows("ribcage_hw", "Rib cage by head", "Trunk", span("ribcage_side"), HW, nw, f"side to side, {hw}"),
+        follows("shoulder_hip", "Shoulders by hips", "Trunk", span("shoulder_side"), span("hip_side"), "pear/wedge", "how many hip widths the shoulders are wide"),
+        planned("upper_arm_hh", "Upper arm", "Arms", upper, sl, "shoulder joint to elbow, in heads"),
+        planned("forearm_hh", "Forearm", "Arms", fore, sl, "elbow to wrist, in heads"),
+        planned("hand_hh", "Hand", "Arms", along("stylion", "dactylion"), sl, "wrist to fingertip, in heads"),
+        planned("hand_width_hh", "Hand, width", "Arms", thick("hand"), nw, "across the knuckles, in heads"),
+        follows("arm_balance", "Upper arm to forearm", "Arms", upper, fore, "forearm long/upper arm long", "how many forearms the upper arm is"),
+        follows("thigh_hh", "Thigh", "Legs", thigh, HH, sl, "hip joint to knee, in heads"),
+        follows("shin_hh", "Shin", "Legs", shin, HH, sl, "knee to ankle, in heads"),
+        planned("leg_balance", "Thigh to shin", "Legs", thigh, "shin long/thigh long", "how many shins the thigh is", shin),
+        planned("ankle_height_hh", "Ankle height", "Legs", y("floor") - y("malleolus_l", "malleolus_r"), "low/high", "ankle to floor, in heads"),
+        planned("foot_hh", "Foot", "Legs", along("heel", "toe_tip"), sl, "heel to toe tip as seen, in heads"),
+        planned("foot_width_hh", "Foot, width", "Legs", thick("foot"), nw, "at the ball, in heads"),
+        planned("upper_arm_girth_hh", "Upper arm, thickness", "Girths", thick("upper_arm"), tt, edge),
+        planned("forearm_girth_hh", "Forearm, thickness", "Girths", thick("forearm"), tt, edge),
+        planned("wrist_girth_hh", "Wrist, thickness", "Girths", thick("wrist"), tt, edge),
+        planned("thigh_girth_hh", "Thigh, thickness", "Girths", thick("thigh"), tt, edge),
+        planned("knee_girth_hh", "Knee, thickness", "Girths", thick("knee"), tt, edge),
+        planned("calf_girth_hh", "Calf, thickness", "Girths", thick("calf"), tt, edge),
+        planned("ankle_girth_hh", "Ankle, thickness", "Girths", thick("ankle"), tt, edge),
+        follows("forearm_taper", "Forearm taper", "Girths", thick("forearm"), thick("wrist"), "straight/heavy", "how many wrists the forearm is thick"),
+        follows("calf_taper", "Calf taper", "Girths", thick("calf"), thick("ankle"), "straight/heavy", "how many ankles the calf is thick"),
     ]  # fmt: skip
     return Registry(FIGURE, tuple(rows))
 

@@ -1,0 +1,193 @@
+"""A build as masses on a skeleton: the standing figure's skin, joined, its widths measured on it and met exactly.
+
+The left side is made, the right one is its mirror image.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..ink.surface import smooth_step
+from ..kept import remembered
+from ..kinds import Array
+from . import ends, limbs
+from .build import Build, joint_x
+from .frames import about_plumb, forward, swung
+from .join import Pair, Skin, joined, mirror, tube_normals
+from .limbs import Mass
+from .skeleton import PALM_IN, Limb, Skeleton, standing
+from .torso import Torso, torso
+
+MEETINGS, ROUNDS = 3, 6
+CLOSE = 0.0004
+"""Hips and crotch are met to within this, heads."""
+FINGERS = tuple(f"finger{i}" for i in range(4))
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """A limb's rows in space: points, centres and frames."""
+
+    points: Array
+    centres: Array
+    frames: Array
+
+
+@dataclass(frozen=True, eq=False)
+class Mannequin:
+    """The standing figure: masses at rest, and every mass's skin in space by name (``torso``, ``arm_l``, …)."""
+
+    build: Build
+    skeleton: Skeleton
+    torso: Torso
+    arm: Mass
+    leg: Mass
+    skins: dict[str, Skin]
+    arm_at: Placed
+    leg_at: Placed
+
+
+@dataclass(frozen=True, eq=False)
+class _Rest:
+    torso: Torso
+    arm: Mass
+    leg: Mass
+    skeleton: Skeleton
+
+
+@remembered(24)
+def mannequin(b: Build, exact: bool = True) -> Mannequin:
+    """A build's standing figure. Not ``exact``: hips and crotch are off by what joining adds there, as while a dial is held."""
+    shoulder_x, hip_x = joint_x(b), max(b.hip / 2 - 0.53 * b.thigh_girth, 0.02 * b.hip)
+    wider = lower = 0.0
+    rest = _rest(b, shoulder_x, hip_x, wider, lower)
+    for _ in range(MEETINGS - 1):  # a joint shifted shifts its mass: shoulder and hip widths
+        shoulder_x, hip_x = _met(b, rest)
+        rest = _rest(b, shoulder_x, hip_x, wider, lower)
+    for _ in range(ROUNDS if exact else 0):  # joining adds a little at hip and crotch: measured on the skin, taken off again
+        leg_at = placed(rest.leg, rest.skeleton.leg, b.rubber, False)
+        skins = joined({"torso": _skin(rest.torso.points), "leg_l": _skin(leg_at.points)}, [_hip_pair(b, rest.leg)], ("torso",))
+        over, under = _hips(b, rest.torso, skins)
+        if abs(over) < CLOSE and abs(under) < 2 * CLOSE:
+            break
+        wider, lower = wider - over, lower - under
+        rest = _rest(b, shoulder_x, hip_x, wider, lower)
+    return _put_on(b, rest)
+
+
+def _rest(b: Build, shoulder_x: float, hip_x: float, wider: float, lower: float) -> _Rest:
+    skeleton = standing(b, shoulder_x, hip_x)
+    trunk = torso(b, shoulder_x, wider, lower)
+    arm = limbs.arm(b, skeleton.arm.upper, trunk.corner[1] - b.shoulder_line)
+    return _Rest(trunk, arm, limbs.leg(b, hip_x, wider), skeleton)
+
+
+def _met(b: Build, r: _Rest) -> tuple[float, float]:
+    """Where shoulder and hip joints have to lie so that the outlines are as wide as planned."""
+    out = []
+    for mass, limb, rows, half in (
+        (r.arm, r.skeleton.arm, r.arm.v < 0.34, b.shoulder / 2),
+        (r.leg, r.skeleton.leg, r.leg.along < -0.5 * r.skeleton.leg.upper, b.hip / 2),
+    ):
+        turned = swung(np.eye(3), limb.frame[:, 1])
+        down = np.where(mass.along < 0, mass.along + limb.upper, 0)[:, None]
+        x = turned[0, 0] * mass.across + turned[0, 1] * down + turned[0, 2] * mass.ahead
+        out.append(half - float(x[rows].max()))
+    return out[0], out[1]
+
+
+def _hips(b: Build, trunk: Torso, skins: dict[str, Skin]) -> tuple[float, float]:
+    """By how much the joined skin is too wide at the hips (half) and too low at the crotch."""
+    grid, leg = skins["torso"].points, skins["leg_l"].points
+    all_ = np.concatenate([grid[trunk.station > 0.75].reshape(-1, 3), leg.reshape(-1, 3)])
+    all_ = all_[all_[:, 1] < b.crotch + 0.1 * b.trunk]
+    middle = np.abs(grid[..., 0]) < 0.02 * b.hip
+    return float(all_[:, 0].max()) - b.hip / 2, float(grid[middle][:, 1].max()) - b.crotch
+
+
+def placed(m: Mass, limb: Limb, rubber: bool, is_arm: bool, end_turn: float = 0.0) -> Placed:
+    """A limb's mass on its bones: rows keep their size, their path rounds the bend."""
+    across, ahead = m.across, m.ahead
+    if rubber:
+        centres, frames = _arc(m, limb)
+    else:
+        a, c = limb.frame[:, 1], limb.lower_frame[:, 1]
+        centres = limb.joint + (m.along * (1 - m.share))[:, None] * a + (m.along * m.share)[:, None] * c
+        frames = limb.frame @ about_plumb(limb.twisted * (m.twist - 1)) @ forward(limb.bend * m.share) @ about_plumb(end_turn * m.end)
+        bend = min(abs(limb.bend) / 90, 1.6)
+        over = m.hinge[:, None] * bend
+        outside = np.sign(ahead) == (-1 if limb.bend >= 0 else 1)  # the elbow points back, the knee forward
+        ahead = ahead * np.where(outside, 1 + (0.20 if is_arm else 0.10) * over, 1 - 0.22 * over)
+        across = across * (1 + (0.02 if is_arm else 0.05) * over)
+    ring = np.stack([across, np.zeros_like(across), ahead], -1)
+    return Placed(np.matmul(ring, frames.transpose(0, 2, 1)) + centres[:, None], centres, frames)
+
+
+def _arc(m: Mass, limb: Limb) -> tuple[Array, Array]:
+    """One arc of the limb's own length through both its ends."""
+    way = limb.tip - limb.root
+    chord, whole = float(np.linalg.norm(way)), limb.upper + limb.lower
+    low, high = 0.0, 1.9 * np.pi
+    for _ in range(40):
+        half = (low + high) / 4
+        if np.sinc(half / np.pi) * whole > chord:
+            low = 2 * half
+        else:
+            high = 2 * half
+    turn = np.degrees(low) * (1 if limb.bend >= 0 else -1)
+    y = way / max(chord, 1e-9)
+    middle = (limb.frame @ forward(limb.bend / 2))[:, 2]
+    z = middle - y * (middle @ y)
+    z /= max(float(np.linalg.norm(z)), 1e-9)
+    base = np.stack([np.cross(y, z), y, z], 1)
+    t = np.where(m.v < 1, m.v * limb.upper, limb.upper + (m.v - 1) * limb.lower) / whole
+    frames = base @ forward(turn * (np.clip(t, 0, 1) - 0.5))
+    k = np.linspace(0, 1, 65)
+    steps = (base @ forward(turn * (k - 0.5)))[:, :, 1]
+    path = np.concatenate([np.zeros((1, 3)), np.cumsum((steps[1:] + steps[:-1]) / 2, 0)]) * whole / 64
+    centres = limb.root + np.stack([np.interp(t, k, path[:, i]) for i in range(3)], -1)
+    return centres + frames[:, :, 1] * (np.minimum(t, 0) * whole)[:, None], frames
+
+
+def _skin(points: Array) -> Skin:
+    return Skin(points, tube_normals(points))
+
+
+def _hip_pair(b: Build, leg: Mass) -> Pair:
+    blend = 0.34 * b.thigh_girth * (0.8 + 0.4 * b.form.softness) * (1 - smooth_step((leg.v - 0.07) / 0.17))
+    return Pair("torso", "leg_l", blend, leg.v < 0.25)
+
+
+def _put_on(b: Build, r: _Rest) -> Mannequin:
+    arm_at = placed(r.arm, r.skeleton.arm, b.rubber, True)
+    leg_at = placed(r.leg, r.skeleton.leg, b.rubber, False)
+    skins = {"torso": _skin(r.torso.points), "arm_l": _skin(arm_at.points), "leg_l": _skin(leg_at.points)}
+    skins["foot_l"] = _skin(ends.foot(b) @ r.skeleton.foot.T + leg_at.centres[_row(r.leg.v, 2.0)])
+    made = ends.hand(b)
+    wrist = arm_at.centres[-1]
+    turned = arm_at.frames[-1] @ about_plumb(PALM_IN) if b.rubber else r.skeleton.hand
+    for name, grid in (("palm", made.palm), *zip(FINGERS, made.fingers, strict=True), ("thumb", made.thumb)):
+        skins[f"{name}_l"] = _skin(grid @ turned.T + wrist)
+    soft = 0.8 + 0.4 * b.form.softness
+    v = r.arm.v
+    pairs = [
+        _hip_pair(b, r.leg),
+        Pair("torso", "arm_l", 0.42 * b.upper_arm_girth * soft * (1 - smooth_step((v - 0.06) / 0.26)), v < 0.36),
+        Pair("foot_l", "leg_l", 0.80 * b.ankle_girth * smooth_step((r.leg.v - 1.86) / 0.14), r.leg.v > 1.86),
+        Pair("palm_l", "arm_l", 0.5 * b.wrist_girth * smooth_step((v - 1.75) / 0.15), v > 1.75),
+        Pair("palm_l", "thumb_l", 0.26 * b.hand_width * (1 - smooth_step((made.along - 0.2) / 0.4)), made.along < 0.65),
+    ]
+    near = made.along < 0.36
+    pairs += [Pair("palm_l", f"{f}_l", 0.07 * b.hand_width * (1 - smooth_step((made.along - 0.18) / 0.15)), near) for f in FINGERS]
+    left = joined(skins, pairs, ("torso",))
+    was, now = skins["foot_l"].points, left["foot_l"].points
+    lift = (now - was) * (1 - smooth_step((((was - r.skeleton.leg.tip) @ r.skeleton.foot)[..., 1:2] / b.ankle_height - 0.35) / 0.35))
+    left["foot_l"] = Skin(was + lift, left["foot_l"].normals)  # the sole stays on the ground
+    right = {f"{k[:-1]}r": Skin(mirror(s.points), mirror(s.normals)) for k, s in left.items() if k != "torso"}
+    return Mannequin(b, r.skeleton, r.torso, r.arm, r.leg, left | right, arm_at, leg_at)
+
+
+def _row(v: Array, at: float) -> int:
+    return int(np.argmin(np.abs(v - at)))
