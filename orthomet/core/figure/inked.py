@@ -37,9 +37,9 @@ class Inked:
     lines: Lines
     raster: Raster
     part: Array
-    """By surface: 0 torso, 1 and 3 the left and right arm, 2 and 4 the legs."""
+    """By surface of the body: 0 torso, 1 and 3 the left and right arm, 2 and 4 the legs. A head's surfaces come behind them."""
     hand: Array
-    """By surface, whether it is of a hand."""
+    """By surface of the body, whether it is of a hand."""
     size: float
     """How large the body is against its head: small ones are drawn with smaller jumps of depth."""
 
@@ -69,8 +69,8 @@ def _part(name: str) -> int:
 
 
 @remembered(16)
-def inked(m: Mannequin, detail: float | None = None) -> Inked:
-    """A mannequin made ready. ``detail``: its inner lines, where they are not its own form's."""
+def inked(m: Mannequin, detail: float | None = None, head: tuple[Surface, ...] = ()) -> Inked:
+    """A mannequin made ready. ``detail``: its inner lines, where they are not its own form's; ``head``: what stands on it, heads."""
     unit = unit_of(m.build.heads)
     bare = covers(m)
     surfaces, part = [], []
@@ -82,10 +82,10 @@ def inked(m: Mannequin, detail: float | None = None) -> Inked:
     for name, where in bare.items():
         skin = m.skins[name]
         points = _closed(skin.points) * unit + BARE_LIFT * _closed(skin.normals)
-        hidden = 1.0 - _closed(where[..., None])[..., 0].astype(float)
+        hidden = _closed(where[..., None])[..., 0]
         surfaces.append(Surface(f"bare {name}", points, _closed(skin.normals), Stuff.SKIN, True, contour=False, hidden=hidden))
         part.append(_part(name))
-    shape = Shape(tuple(surfaces))
+    shape = Shape((*surfaces, *(replace(s, points=s.points * unit, contour=False) for s in head)))
     lines = [_scaled(x, unit) for x in (*suit_lines(m), *inner_lines(m, detail))]
     all_ = np.concatenate([s.points.reshape(-1, 3) for s in m.skins.values()])
     wide = (float(np.hypot(all_[:, 0], all_[:, 2]).max()) + ROOM) * unit

@@ -70,15 +70,15 @@ def suit_lines(m: Mannequin) -> tuple[Line, ...]:
     lines = []
     for mass, row, name in out:
         points = _at(m.skins[mass].points, row, turn)
-        lines.append(Line(points, Pen.DETAIL, np.full(len(points), 1.25), mass, name=name, lift=0.008, closed=True))
+        lines.append(Line(points, Pen.DETAIL, np.full(len(points), 1.25), mass, name=name, lift=0.02, closed=True))
     return tuple(lines)
 
 
 def neck_row(m: Mannequin, spoke: Array) -> Array:
     """Row of the suit's neck line at every spoke: it lies lower in front."""
     b = m.build
-    ahead = np.cos(2 * np.pi * spoke / SPOKES)
-    y = b.shoulder_line - b.neck_length * (NECK_LINE - 0.34 * np.clip(ahead, 0, 1)) + 0.02 * b.trunk / 2.54
+    ahead = (0.5 + 0.5 * np.cos(2 * np.pi * spoke / SPOKES)) ** 1.6
+    y = b.shoulder_line - b.neck_length * (NECK_LINE - 0.36 * ahead) + 0.02 * b.trunk / 2.54
     return np.asarray(np.interp(y, m.torso.height, np.arange(len(m.torso.height))))
 
 
@@ -208,13 +208,12 @@ def _toes(has: float, deg: float, u: Array) -> Iterator[_Planned]:
 
 
 def covers(m: Mannequin) -> dict[str, Array]:
-    """By mass, where it is bare under a suit's edge, ``(rows, spokes)`` of bool: neck, and what lies past wrist and ankle lines."""
+    """By mass ``(rows, spokes)``: 1 where the suit covers it, falling off over the last row before its edge: neck, hands' and feet's ends."""
     spokes = np.arange(SPOKES, dtype=float)
     rows = np.arange(len(m.torso.height), dtype=float)[:, None]
-    out = {"torso": rows < neck_row(m, spokes)[None]}
+    out = {"torso": np.clip(1 + rows - neck_row(m, spokes)[None], 0, 1)}
     for side, _ in SIDES:
-        out[f"arm_{side}"] = np.broadcast_to((m.arm.v > WRIST_AT)[:, None], (len(m.arm.v), SPOKES))
-        out[f"leg_{side}"] = np.broadcast_to((m.leg.v > ANKLE_AT)[:, None], (len(m.leg.v), SPOKES))
+        for kind, v, at in (("arm", m.arm.v, WRIST_AT), ("leg", m.leg.v, ANKLE_AT)):
+            along = np.clip(1 + _row(v, at) - np.arange(len(v)), 0, 1)
+            out[f"{kind}_{side}"] = np.broadcast_to(along[:, None], (len(v), SPOKES))
     return out
-
-
