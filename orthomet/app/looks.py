@@ -20,12 +20,15 @@ def screen_looks(t: Palette) -> dict[Ink, Look]:
         Ink.SHADE: Look("none", 0, t.tone_shade, 0.17 if t.name == "day" else 0.42),
         Ink.GUIDE: Look(t.plan_guide, 1.0),
         Ink.GUIDE_KEY: Look(t.plan_guide, 1.6),
+        Ink.AXIS: Look(t.draw, 1.2, opacity=0.8),
+        Ink.TILT: Look(t.look, 1.4, opacity=0.9),
         Ink.HIDDEN: Look(t.plan, 0.8, opacity=0.22),
         Ink.SKULL: Look(t.plan, 1.4, opacity=0.45),
         Ink.HAIR: Look("none", 0, t.tone_hair),
         Ink.INSIDE: Look("none", 0, t.tone_inside),
         Ink.SKIN: Look("none", 0, t.tone_skin),
         Ink.WEAR: Look("none", 0, t.tone_wear),
+        Ink.SUIT: Look("none", 0, t.tone_suit),
         Ink.PLAN_LINE: Look(t.plan, 1.0, opacity=0.35),
         Ink.NOTE: Look("none", 0, t.soft),
         Ink.MARK: Look(t.rule_strong, 1.0),
@@ -39,7 +42,7 @@ def overlay_looks(t: Palette) -> dict[Ink, Look]:
     for role in (Ink.CONTOUR, Ink.FEATURE, Ink.DETAIL):
         out[role] = Look(blue, min(out[role].width, 1.5), opacity=0.9)
     out[Ink.TONE] = Look("none", 0, blue, 0.0)
-    out[Ink.DARK] = out[Ink.PUPIL] = out[Ink.HAIR] = out[Ink.INSIDE] = out[Ink.WEAR] = out[Ink.LIGHT] = out[Ink.SHADE] = Look(
+    out[Ink.DARK] = out[Ink.PUPIL] = out[Ink.HAIR] = out[Ink.INSIDE] = out[Ink.WEAR] = out[Ink.SUIT] = out[Ink.LIGHT] = out[Ink.SHADE] = Look(
         "none", 0, blue, 0.0
     )
     out[Ink.PLAN_LINE] = Look(blue, 1.0, opacity=0.4)

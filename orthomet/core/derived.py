@@ -14,10 +14,14 @@ from .check.check import Check, check
 from .check.own import OwnCheck, check_own
 from .errors import OrthometError
 from .hands import Pair, hand_of, pairs_of
+from .figure.choices import FigureChoices
+from .figure.match import Match, matched
+from .figure.values import values_of
 from .kept import remembered
 from .landmarks.own import OWN_GROUP, OwnSpan
 from .landmarks.points import problem
 from .plan.decisions import Decisions
+from .plan.figure import FigurePlan, plan_figure
 from .plan.own import OwnPlan, plan_own
 from .plan.plan import Plan
 from .plan.side import SidePlan, plan_side
@@ -28,7 +32,7 @@ from .proportions.norms import Norm, norm_over
 from .proportions.registry import Registry, front_registry
 from .proportions.views import profile_registry, registry_of
 from .references import measure_reference, on_page, profile_of
-from .resolve import measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
+from .resolve import figure_measured, measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
 from .studies import style_of_study
 from .styles.hand import Hand
 from .styles.library import Style, style, styles
@@ -96,6 +100,27 @@ def _own_plans(references: tuple[Reference, ...], spans: tuple[OwnSpan, ...], d:
 def _side_plans(references: tuple[Reference, ...], d: Decisions, toward: Style, against: Norm) -> tuple[SidePlan, ...]:
     ref = profile_of(references)
     return plan_side(_seen(ref, ()).table, d, toward, against) if ref is not None else ()
+
+
+@remembered(16)
+def _figure_measured(c: Character) -> Measured:
+    try:
+        return figure_measured(c)
+    except OrthometError:
+        return figure_measured(NOBODY)
+
+
+@remembered(48)
+def _figure_plan(
+    measured: Measured, d: Decisions, choices: FigureChoices, age: float, toward: Style, head: tuple[float, float]
+) -> FigurePlan:
+    table = {k: v for k, v in measured.table.items() if measured.sure(k)}
+    return plan_figure(table, d, choices, age, toward, {"head_width_hh": head[0], "neck_width_hw": head[1]})
+
+
+@remembered(48)
+def _match(plan: Plan, figure: FigurePlan, heads: float | None) -> Match:
+    return matched(values_of(plan.table, figure.readings), heads)
 
 
 @remembered(16)
@@ -248,6 +273,28 @@ class Derived(ABC):
         if c is None:
             return ()
         return _side_plans(c.references, self.decisions(), self.toward(), self.norm(profile_registry()))
+
+    def figure_measured(self) -> Measured:
+        """The reference figure the body's plan follows."""
+        c = self.character
+        return _figure_measured(_only(c, "references", "chosen_reference", "pooled", "spans") if c is not None else NOBODY)
+
+    def figure_plan(self) -> FigurePlan:
+        """The planned body of the character, or of the version that is worked on."""
+        return self.figure_plan_of(self.version_id)
+
+    def figure_plan_of(self, vid: str) -> FigurePlan:
+        """The planned body of one version; of the character itself with an empty id."""
+        c = self.character or NOBODY
+        v = c.version(vid)
+        table = self.plan_of(vid).table
+        head = (table["head_width_hh"], table["neck_width_hw"])
+        age = v.age_of(c.age) if v is not None else c.age
+        return _figure_plan(self.figure_measured(), self.decisions_for(vid), c.figure.still(), age, self.toward_of(vid), head)
+
+    def match(self, heads: float | None = None) -> Match:
+        """Whether head and body of the character, or of the version that is worked on, are of one age."""
+        return _match(self.plan(), self.figure_plan(), heads)
 
     def check(self) -> Check | str:
         """The drawing against the plan, or the sentence that says why it cannot be checked."""

@@ -25,12 +25,15 @@ class Ink(StrEnum):
     SHADE = "shade"  # a shape that lies in shadow
     GUIDE = "guide"  # a school's construction line
     GUIDE_KEY = "guide-key"  # the school's first shapes
+    AXIS = "axis"  # a centre line, a plumb line
+    TILT = "tilt"  # a line across a body: shoulders, hips, floor
     HIDDEN = "hidden"  # a line on the far side
     SKULL = "skull"  # the skull under the hair
     HAIR = "hair"  # tones: the mass of the hair
     INSIDE = "inside"  # where one looks into it
     SKIN = "skin"
     WEAR = "wear"  # a cap, a band
+    SUIT = "suit"  # the plain suit a figure wears
     PLAN_LINE = "plan-line"  # where the plan itself puts a line
     NOTE = "note"  # words
     MARK = "mark"  # corner marks, scale bar

@@ -20,6 +20,7 @@ from .landmarks.points import Landmarks, require_front, without_own
 from .landmarks.schema import FRONT
 from .names import named
 from .plan.decisions import Decisions
+from .plan.figure import FigurePlan, plan_figure
 from .plan.hold import held
 from .plan.plan import Plan, make_plan, offset_for
 from .plan.side import plan_side, targets
@@ -30,7 +31,7 @@ from .project.store import SUFFIX, Stored, read
 from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, cast_mean, norm_over, with_means
 from .proportions.registry import Registry, front_registry
-from .proportions.views import profile_registry
+from .proportions.views import figure_registry, profile_registry
 from .references import measure_reference, pool, profile_of, straight
 from .studies import style_of_study
 from .styles.library import Style, style, styles
@@ -51,6 +52,30 @@ def measured_reference(character: Character) -> Measured:
         return together.measured if together is not None else nothing_measured()
     ref = character.face
     return measure_reference(ref, character.spans) if ref is not None else nothing_measured()
+
+
+def figure_measured(character: Character) -> Measured:
+    """What the body's plan follows: the chosen reference figure or the first that is marked, or all of them pooled."""
+    if character.pooled:
+        together = pool(character, "figure")
+        if together is not None:
+            return together.measured
+    refs = [r for r in character.references if r.marks.view == "figure" and r.marks.points]
+    chosen = next((r for r in refs if r.id == character.chosen_reference), refs[0] if refs else None)
+    if chosen is not None:
+        return measure_reference(chosen)
+    reg = figure_registry()
+    n = len(reg.readings)
+    return Measured(reg, np.full(n, np.nan), (None,) * n, np.zeros(n))
+
+
+def figure_of_character(character: Character, project: Project) -> FigurePlan:
+    """The planned body of a character."""
+    measured = figure_measured(character)
+    plan = plan_of_character(character, project)
+    toward = style_for(character.decisions.style, project.studies)
+    table = {k: v for k, v in measured.table.items() if measured.sure(k)}
+    return plan_figure(table, character.decisions, character.figure, character.age, toward, plan.table)
 
 
 def style_for(name: str, studies: tuple[Study, ...] = ()) -> Style:

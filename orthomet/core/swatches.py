@@ -25,7 +25,7 @@ def merged(old: tuple[Swatch, ...], new: list[Swatch]) -> tuple[Swatch, ...]:
 
 PARTS = {
     Ink.HAIR: ("hair", "beard"), Ink.SKIN: ("skin", "face"), Ink.WEAR: ("wear", "cap", "hat", "band", "ribbon", "scarf", "coat"),
-    Ink.TONE: ("eyes", "iris"),
+    Ink.TONE: ("eyes", "iris"), Ink.SUIT: ("suit", "dress", "shirt", "coat", "overall"),
 }  # fmt: skip
 """Words for parts that paint what a head's drawing tones."""
 

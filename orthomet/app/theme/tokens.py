@@ -35,6 +35,7 @@ class Palette:
     tone_inside: str
     tone_skin: str
     tone_wear: str
+    tone_suit: str
     tone_shade: str
     tone_pupil: str
     tone_light: str  # a highlight: light by day and by night
@@ -63,14 +64,14 @@ DAY = Palette(
     "day", board="#D0D7CC", ledge="#E1E6DB", paper="#F7F7F2", sheet="#FCFBF7", field="#FFFFFF", rule="#D3D8CD",
     rule_strong="#858E86", ink="#22272A", soft="#535B57", ref="#343A3E", plan="#1C5DAF", plan_guide="#86AEDD",
     plan_ink="#1D3B66", plan_wash="#E2EBF6", tone_hair="#DFE7F2", tone_inside="#BFCCDF", tone_skin="#FCFBF7",
-    tone_wear="#E9E2D0", tone_shade="#2A3A5C", tone_pupil="#1D3B66", tone_light="#FFFFFF", draw="#C23318", draw_wash="#F7E3DC", look="#8A5800", look_fill="#E3A11B", look_wash="#F8ECCB",
+    tone_wear="#E9E2D0", tone_suit="#DDE4DA", tone_shade="#2A3A5C", tone_pupil="#1D3B66", tone_light="#FFFFFF", draw="#C23318", draw_wash="#F7E3DC", look="#8A5800", look_fill="#E3A11B", look_wash="#F8ECCB",
     on_look="#22272A", band="#C3CAC0", band_wide="#DFE3DA", scan_dim=0.0,
 )  # fmt: skip
 NIGHT = Palette(
     "night", board="#151918", ledge="#1D2221", paper="#242A28", sheet="#2A312F", field="#1A1F1D", rule="#39413E",
     rule_strong="#7C8781", ink="#EEECE3", soft="#B4BAB1", ref="#E3E0D6", plan="#83B7F7", plan_guide="#5F8CC4",
     plan_ink="#C4DCF8", plan_wash="#25364A", tone_hair="#3B4858", tone_inside="#2B3644", tone_skin="#2A312F",
-    tone_wear="#46443A", tone_shade="#05080A", tone_pupil="#0E151C", tone_light="#F4F7FA", draw="#FF8464", draw_wash="#47291F", look="#F2BE52", look_fill="#E3A11B", look_wash="#40371F",
+    tone_wear="#46443A", tone_suit="#35403A", tone_shade="#05080A", tone_pupil="#0E151C", tone_light="#F4F7FA", draw="#FF8464", draw_wash="#47291F", look="#F2BE52", look_fill="#E3A11B", look_wash="#40371F",
     on_look="#1B1F1E", band="#4C5652", band_wide="#353D3A", scan_dim=0.24,
 )  # fmt: skip
 PALETTES = {p.name: p for p in (DAY, NIGHT)}

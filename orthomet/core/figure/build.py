@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from ..kinds import Array
+from .choices import FORM_BOUNDS
 from .frames import about_plumb, forward, outward
 
 JOINTED, RUBBER = "jointed", "rubber"
@@ -47,14 +48,7 @@ class Form:
 
     def with_values(self, values: Mapping[str, float]) -> Form:
         """The same with some values set, each held to its bounds; names that are none are left out."""
-        return replace(self, **{k: min(max(float(v), BOUNDS[k][0]), BOUNDS[k][1]) for k, v in values.items() if k in BOUNDS})
-
-
-BOUNDS = {
-    "feminine": (0.0, 1.0), "muscle": (0.0, 1.6), "softness": (0.0, 1.0), "bust": (0.0, 1.2), "belly": (0.0, 2.6), "seat": (0.3, 1.6),
-    "slope": (0.5, 1.6), "stance": (0.5, 2.5), "arms_out": (0.0, 40.0), "detail": (0.0, 1.0), "forearm_belly": (0.7, 1.5),
-    "calf_belly": (0.7, 1.5), "chest_depth": (0.5, 1.1),
-}  # fmt: skip
+        return replace(self, **{k: min(max(float(v), FORM_BOUNDS[k][0]), FORM_BOUNDS[k][1]) for k, v in values.items() if k in FORM_BOUNDS})
 
 
 @dataclass(frozen=True)

@@ -17,10 +17,8 @@ from ..proportions.norms import norm
 from ..proportions.registry import front_registry
 from ..proportions.views import figure_registry
 from .build import JOINTED, OF_READING, Form
+from .choices import BY_AGE, FEWEST, MOST
 
-BY_AGE = "age"
-FEWEST, MOST = 1.5, 10.0
-"""Heads tall a figure can be."""
 PLANNED = (*OF_READING, "neck_hw")
 
 

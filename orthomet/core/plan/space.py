@@ -1,4 +1,4 @@
-"""The space a plan lives in: its independent traits, and the limits that keep a face a face.
+"""The space a plan lives in: its independent traits, and the limits that keep a face a face (or a body a body).
 
 Coordinates: stations and signed traits as they are, sizes by logarithm. Every limit is ``Σ cᵢ·mᵢ(x) ≥ least`` with
 ``mᵢ`` a product of traits or the face's width at a station, so all rows and their slopes are two small products.
@@ -7,7 +7,7 @@ Coordinates: stations and signed traits as they are, sizes by logarithm. Every l
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache, cached_property
 
 import numpy as np
@@ -16,7 +16,7 @@ from ..datafiles import Record, load_folder
 from ..head.outline import knot_stations
 from ..head.taper import taper
 from ..kinds import Array, Kind
-from ..proportions.registry import Reading, Role, front_registry
+from ..proportions.registry import Reading, Registry, Role, front_registry
 
 SHAPE = (
     "eye_station", "nose_base_station", "mouth_station", "head_width_hh", "face_width_hh", "jaw_width_fw", "chin_width_fw",
@@ -55,6 +55,7 @@ class Space:
 
     traits: tuple[Reading, ...]
     table: LimitTable
+    registry: Registry = field(default_factory=front_registry)
 
     @cached_property
     def keys(self) -> tuple[str, ...]:
@@ -67,7 +68,7 @@ class Space:
     @cached_property
     def in_registry(self) -> Array:
         """Each trait's place in the registry."""
-        at = front_registry().index
+        at = self.registry.index
         return np.array([at[k] for k in self.keys])
 
     @cached_property
@@ -143,9 +144,10 @@ class Space:
     def _terms(self, x: Array) -> Array:
         _, exponents, linear, _, tapers, has_linear = self._compiled
         m = np.exp(exponents @ x) * np.where(has_linear, x[linear], 1.0)
-        v = x[self._shape].tolist()
-        for k, station in tapers:
-            m[k] = self._width(SHAPE.index(self.keys[station]), v)
+        if tapers:
+            v = x[self._shape].tolist()
+            for k, station in tapers:
+                m[k] = self._width(SHAPE.index(self.keys[station]), v)
         return np.asarray(m)
 
     def room(self, x: Array, ease: Array | None = None) -> Array:
@@ -169,7 +171,7 @@ class Space:
         slope = m[:, None] * exponents
         at = np.flatnonzero(has_linear)
         slope[at, linear[at]] += size[at]
-        v = x[self._shape].tolist()
+        v = x[self._shape].tolist() if tapers else []
         for k, station in tapers:
             which = SHAPE.index(self.keys[station])
             m[k] = self._width(which, v)

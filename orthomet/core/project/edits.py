@@ -8,6 +8,7 @@ from typing import Any, TypeVar
 
 from ..datafiles import Record
 from ..features.choices import FeatureChoices
+from ..figure.choices import FigureChoices
 from ..landmarks.frame import head_height
 from ..landmarks.own import OwnSpan
 from ..landmarks.points import Landmarks, State
@@ -159,6 +160,11 @@ def set_school_line(cid: str, key: str, value: float) -> Edit:
         return _with(d, school_settings={**d.school_settings, key: max(dial.low, min(dial.high, round(value, 4)))})
 
     return set_decisions(cid, change)
+
+
+def set_figure(cid: str, change: Callable[[FigureChoices], FigureChoices]) -> Edit:
+    """Change what is decided for a character's body beside its readings."""
+    return change_character(cid, lambda c: _with(c, figure=change(c.figure)))
 
 
 def set_features(cid: str, change: Callable[[FeatureChoices], FeatureChoices]) -> Edit:

@@ -46,6 +46,11 @@ def _number(x: object) -> bool:
     return isinstance(x, int | float) and not isinstance(x, bool)
 
 
+def _from_5(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 knows what is decided for a character's body; nothing was."""
+    return body
+
+
 _HAIR_4 = {
     "kind": 0.0,
     "volume": 0.045,
@@ -73,7 +78,7 @@ def _hair_of_4(row: dict[str, float]) -> dict[str, float]:
     }  # fmt: skip
 
 
-STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
+STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5}
 """``STEPS[n]`` turns a version-n record into version n + 1. Version 1 is the first that shipped."""
 
 

@@ -12,6 +12,7 @@ from ..errors import quoted
 from ..features.choices import PLAIN, FeatureChoices
 from ..features.expression import NEUTRAL, Expression
 from ..features.pens import USUAL_PENS, LinePlan
+from ..figure.choices import USUAL_FIGURE, FigureChoices
 from ..landmarks.level import LevelBy
 from ..landmarks.own import MAX_SPANS, OwnSpan, spans_problem
 from ..landmarks.points import Landmarks, State
@@ -21,7 +22,7 @@ from ..plan.decisions import Decisions
 from ..plan.versions import Version
 from ..styles.library import StyleRow, row_problem
 
-FORMAT_VERSION = 5
+FORMAT_VERSION = 6
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -198,6 +199,8 @@ class Character(Record):
     """What the face is drawn with; the plan knows nothing of it."""
     pens: LinePlan = USUAL_PENS
     """What it is inked with."""
+    figure: FigureChoices = USUAL_FIGURE
+    """What is decided for the body beside its readings."""
     versions: tuple[Version, ...] = Field((), max_length=40)
 
     @field_validator("spans")

@@ -1,0 +1,98 @@
+"""A whole figure: its body with the planned head on top, at any turn, as a picture in layers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..head.body import Body
+from ..head.drawn import inked as inked_trace
+from ..head.drawn import toned
+from ..head.inked import fill_of, weights_of
+from ..ink.stroke import USUAL, Weights
+from ..kept import remembered
+from ..kinds import Array
+from ..landmarks.turn import Turn
+from ..picture import Ink, Layer, Picture
+from .build import Build
+from .construct import construction, ladder, layers
+from .heads import Worn, worn
+from .inked import Inked, inked
+from .mannequin import Mannequin, mannequin
+from .seen import Seen, seen
+
+LEVEL = Turn()
+TONES = (("suit", Ink.SUIT), ("skin", Ink.SKIN), ("hair", Ink.HAIR), ("inside", Ink.INSIDE), ("wear", Ink.WEAR))
+VIEWS = (("front", 0.0), ("three-quarter", 35.0), ("side", 90.0), ("back", 180.0))
+"""The views a figure is shown from, and how it is turned."""
+SIDE_ROOM, OVER, UNDER = 0.45, 0.75, 0.40
+"""Around the masses, over the crown and under the floor, heads."""
+
+
+@dataclass(frozen=True, eq=False)
+class Figure:
+    """A body ready to be seen, with or without its head."""
+
+    mannequin: Mannequin
+    ink: Inked
+    head: Worn | None
+    weights: Weights
+    school: str = ""
+
+    @property
+    def build(self) -> Build:
+        return self.mannequin.build
+
+    def at(self, turn: Turn) -> Seen:
+        """The figure at a turn about its plumb."""
+        return _seen(self, turn)
+
+    @property
+    def half(self) -> float:
+        """Half the width its picture needs at any turn."""
+        points = np.concatenate([s.points.reshape(-1, 3) for s in self.mannequin.skins.values()])
+        return float(np.hypot(points[:, 0], points[:, 2]).max()) + SIDE_ROOM
+
+
+@remembered(24)
+def _seen(f: Figure, turn: Turn) -> Seen:
+    return seen(f.ink, turn, f.weights, f.head)
+
+
+@remembered(16)
+def figure(
+    b: Build, head: Body | None = None, head_turn: Turn = LEVEL, detail: float | None = None, exact: bool = True, school: str = ""
+) -> Figure:
+    """A build with a head on it, the head turned against the body."""
+    m = mannequin(b, exact)
+    on = worn(head, m, head_turn) if head is not None else None
+    ink = inked(m, detail, on.surfaces if on is not None else ())
+    return Figure(m, ink, on, weights_of(head.wear.pens) if head is not None else USUAL, school)
+
+
+def picture(
+    f: Figure,
+    turn: Turn = LEVEL,
+    guides: bool = True,
+    steps: range | None = None,
+    tones: bool = True,
+    tints: Mapping[Ink, str] | None = None,
+    body: bool = True,
+) -> Picture:
+    """Layers: the ladder, the steps of the construction, tones, head, body. ``steps`` are those shown, all without it."""
+    half, heads = f.half, f.build.heads
+    out = [ladder(heads, -half + 0.25, half - 0.05), *layers(construction(f.mannequin, turn, f.school), steps if guides else range(0))]
+    s = f.at(turn)
+    fills = [t for name, ink in TONES for t in toned(name, s.tones[name], ink)]
+    out.insert(0, Layer("tones", "Tones", tuple(fills), tones and body))
+    out.append(Layer("head", "Head", (*(fill_of(n, p) for n, p in s.fills), *map(inked_trace, s.head)), body))
+    out.append(Layer("body", "Body", tuple(map(inked_trace, s.strokes)), body))
+    box = (-half, -OVER, 2 * half, heads + OVER + UNDER)
+    return Picture(tuple(out), box, "Figure", tints=tuple((tints or {}).items()))
+
+
+def outlines(f: Figure, turn: Turn = LEVEL) -> list[Array]:
+    """Closed outlines (even–odd) of all that is seen, heads from the crown."""
+    return f.at(turn).silhouette
