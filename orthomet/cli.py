@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
-from .commands import head, reading
+from .commands import figure, head, reading
 from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of, title
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
@@ -68,6 +68,8 @@ def build_parser() -> argparse.ArgumentParser:
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
     q.add_argument("--pencil", type=str.casefold, default="blue", choices=["blue", "sanguine", "graphite"])
     head.arguments(command("head", "a head at any turn: numbers as JSON, a drawing at true size"), number)
+    figure.arguments(command("figure", "a standing figure at any turn: numbers as JSON, a drawing at true size"), number)
+    figure.match_arguments(command("match", "whether head and body are of one age, why, and the cures"), number)
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
@@ -104,6 +106,8 @@ COMMANDS = (
     "plan",
     "guides",
     "head",
+    "figure",
+    "match",
     "check",
     "landmarks",
     "style-learn",
@@ -326,7 +330,8 @@ def _styles(o: argparse.Namespace) -> None:
 
 
 _RUN = {
-    "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head, "check": _check,
+    "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head,
+    "figure": figure.figure, "match": figure.match, "check": _check,
     "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
     "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

@@ -16,6 +16,7 @@ from ..proportions.growth import figure_of_age
 from ..proportions.norms import norm
 from ..proportions.registry import front_registry
 from ..proportions.views import figure_registry
+from ..proportions.youth import youth_of_age
 from .build import JOINTED, OF_READING, Form
 from .choices import BY_AGE, FEWEST, MOST
 
@@ -32,6 +33,10 @@ class CanonRow(Record):
     source: str
     readings: dict[str, float]
     form: dict[str, float]
+    face: float
+    """Youth of the face that belongs on it."""
+    hair: str
+    """The hairstyle it is shown with."""
 
 
 class CanonTable(Record):
@@ -56,6 +61,8 @@ class Canon:
     school: str = ""
     source: str = ""
     stature: float = 1.0
+    face: float = 0.0
+    hair: str = ""
 
     @property
     def heads(self) -> float:
@@ -71,7 +78,7 @@ def _table() -> CanonTable:
 def named() -> dict[str, Canon]:
     """Canons of the library by name, in their order."""
     return {
-        k: Canon(k, c.title, c.note, c.readings, Form().with_values(c.form), c.limbs, c.school, c.source, c.stature)
+        k: Canon(k, c.title, c.note, c.readings, Form().with_values(c.form), c.limbs, c.school, c.source, c.stature, c.face, c.hair)
         for k, c in _table().canons.items()
     }
 
@@ -138,7 +145,9 @@ def at_age(age: float) -> Canon:
     form = Form().with_values({k: float(pchip(years, v)(year)) for k, v in _table().grown.items()})
     title = "Measured, 1 year" if age == 1 else f"Measured, {age:g} years"
     stature = found["heads_tall"] * head_m(age) / (grown.heads * head_m(30))
-    return Canon(f"age:{age:g}", title, "An ordinary person of this age.", found, form, JOINTED, "", "the growth table", stature)
+    note = "An ordinary person of this age."
+    hair = "cropped" if age < 3 or age > 15 else "bowl"
+    return Canon(f"age:{age:g}", title, note, found, form, JOINTED, "", "the growth table", stature, youth_of_age(age), hair)
 
 
 def _follows(known: Mapping[str, float]) -> dict[str, float]:

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import floor
 
+import cv2
 import numpy as np
 
 from ..kinds import Array
@@ -95,11 +96,13 @@ class _Lines:
         for side, sign in SIDES:
             flip = np.array([sign, 1.0, 1.0])
             ankle, frame = self.m.skeleton.leg.tip, self.m.skeleton.foot
-            half = b.foot_width / 2
+            half, top = b.foot_width / 2, b.ankle_girth / 2
             sole = np.array([(-0.55 * half, -0.265), (0.6 * half, -0.265), (half, 0.30), (0.5 * half, 0.735), (-0.6 * half, 0.735), (-half, 0.35)])
             points = np.stack([sole[:, 0], np.full(6, b.ankle_height), sole[:, 1] * b.foot], -1)
+            instep = np.array([(-top, 0.1 * b.ankle_height, -top), (top, 0.1 * b.ankle_height, -top), (top, 0.1 * b.ankle_height, top), (-top, 0.1 * b.ankle_height, top)])
+            yield Guide(_hull(self.at((np.concatenate([points, instep]) @ frame.T + ankle) * flip)), Ink.GUIDE_KEY, f"foot {side}")
             shape = self.at((points @ frame.T + ankle) * flip)
-            yield Guide(np.vstack([shape, shape[:1]]), Ink.GUIDE_KEY, f"foot {side}")
+            yield Guide(np.vstack([shape, shape[:1]]), Ink.GUIDE, f"sole {side}")
         wide = 0.75 * b.hip
         yield Guide(np.array([[-wide, b.heads * self.v[1, 1]], [wide, b.heads * self.v[1, 1]]]), Ink.TILT, "floor")
 
@@ -196,6 +199,12 @@ class _Lines:
                 seen |= {(min(f[i], f[(i + 1) % 4]), max(f[i], f[(i + 1) % 4])) for i in range(4)}
         for i, j in sorted(seen):
             yield Guide(p[[i, j], :2], Ink.GUIDE_KEY, "pelvis")
+
+
+def _hull(points: Array) -> Array:
+    """The closed outline around a few points."""
+    found = cv2.convexHull(points.astype(np.float32))[:, 0].astype(float)
+    return np.vstack([found, found[:1]])
 
 
 def _runs(flags: Array) -> list[tuple[int, int]]:

@@ -69,6 +69,11 @@ def value_at(key: str, j: float) -> float:
     return max(v, SMALLEST)
 
 
+def known_youth(values: Mapping[str, float]) -> dict[str, float | None]:
+    """Youth by part; nothing where nothing of a part is known."""
+    return {part.value: _of_part(part, {k: youth_of(k, float(v)) for k, v in values.items() if k in table()}) for part in Part}
+
+
 @dataclass(frozen=True)
 class Youth:
     """Youth indices, and by trait."""
@@ -88,15 +93,23 @@ def measure_youth(values: Mapping[str, float]) -> Youth:
         Nothing is known of the face, of the widths or of the length.
     """
     each = {k: youth_of(k, float(v)) for k, v in values.items() if k in table()}
-    eyes = [each[k] for k in EYES if k in each]
     found = {}
     for part in Part:
-        keys = [k for k in each if table()[k].part is part and k != "eye_height_hh"]
-        if part is Part.FACE and eyes and EYES[0] not in keys:
-            keys.append(EYES[1])
-        if not keys:
+        j = _of_part(part, each)
+        if j is None:
             names = ", ".join(k for k, r in table().items() if r.part is part)
             raise OrthometError(f"To judge head against body at least one of these is needed: {names}.")
-        weight = sum(table()[k].weight for k in keys)
-        found[part] = sum(table()[k].weight * (max(eyes) if k in EYES else each[k]) for k in keys) / weight
+        found[part] = j
     return Youth(found[Part.FACE], found[Part.WIDTH], found[Part.LENGTH], each)
+
+
+def _of_part(part: Part, each: Mapping[str, float]) -> float | None:
+    """The weighted mean of a part's traits."""
+    eyes = [each[k] for k in EYES if k in each]
+    keys = [k for k in each if table()[k].part is part and k != EYES[1]]
+    if part is Part.FACE and eyes and EYES[0] not in keys:
+        keys.append(EYES[1])
+    if not keys:
+        return None
+    weight = sum(table()[k].weight for k in keys)
+    return sum(table()[k].weight * (max(eyes) if k in EYES else each[k]) for k in keys) / weight

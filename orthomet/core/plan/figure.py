@@ -154,8 +154,9 @@ def plan_figure(
     sd = _spreads()
     allowance = _allowed(space, tuple(np.log(middle)), tuple(np.log(own)), tuple(np.log(np.where(seen, ref, mu))), choices.meant)
     found = nearest_feasible(space, raw, centre, sd, allowance, np.log(middle))
-    got = np.exp(found.x)
-    asked = np.exp(raw)
+    still = (o == 0) & (weight == 0)  # where nothing is asked for the numbers are kept exactly, not to rounding
+    asked = np.where(still & ~seen, middle, np.where(still & (e == 1) & (middle == mu), ref, np.exp(raw)))
+    got = np.where(np.abs(found.x - raw) < 1e-12, asked, np.exp(found.x))
     traits = tuple(
         BodyTrait(t, float(ref[i]) if seen[i] else None, float(mu[i]), float(sd[i] * mu[i]), float(own[i]) if rows[i] is not None else None,
                   float(asked[i]), float(got[i]))

@@ -61,12 +61,16 @@ MOVES_WITH = {
 
 
 def face_of_age(age: float, adult: Mapping[str, float]) -> dict[str, float]:
-    """Readings that differ from the adult's at an age, from an adult norm's means.
+    """Readings that differ from the adult's at an age, from an adult norm's means."""
+    return face_of_youth(youth_of_age(age), adult)
+
+
+def face_of_youth(j: float, adult: Mapping[str, float]) -> dict[str, float]:
+    """Readings that differ from the adult's at a youth index, from an adult norm's means.
 
     What the youth table says; the mouth lies a chin above 1; brow, ears and nose base keep the adult's distance from eyes
     or mouth; the nose root lies a nose above its base.
     """
-    j = youth_of_age(age)
     own = ("chin_hh", "heads_tall")
     out = {k: adult[k] * at_youth(k, j) / youth().rows[k].adult for k in youth().rows if k in adult and k not in own}
     out["eye_station"] = adult["eye_station"] + at_youth("eye_station", j) - youth().rows["eye_station"].adult
