@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from .check.check import Check
 from .derived import Derived
+from .figure.match import GOOD, TITLES
 from .landmarks.points import State
 from .landmarks.views import SCHEMAS
 
@@ -34,6 +35,16 @@ def plan(document: Derived) -> Badge:
     return (str(n), f"{n} limits reached.") if n else NOTHING
 
 
+def figure(document: Derived) -> Badge:
+    if document.character is None:
+        return NOTHING
+    n, m = len(document.figure_plan().limits), document.match()
+    words = [f"{n} limits of the body reached."] if n else []
+    if m.verdict not in GOOD:
+        n, words = n + 1, [*words, f"{TITLES[m.verdict]}."]
+    return (str(n), " ".join(words)) if n else NOTHING
+
+
 def check(document: Derived) -> Badge:
     d = document.drawing
     if d is None or not d.marks.points:
@@ -44,7 +55,7 @@ def check(document: Derived) -> Badge:
     return (str(n), f"{n} things differ from the plan.") if n else NOTHING
 
 
-BADGES: dict[str, Callable[[Derived], Badge]] = {"Reference": reference, "Plan": plan, "Check": check}
+BADGES: dict[str, Callable[[Derived], Badge]] = {"Reference": reference, "Plan": plan, "Figure": figure, "Check": check}
 """Stations that may have something to say."""
 
 

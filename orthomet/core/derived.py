@@ -7,6 +7,7 @@ of anything else costs nothing.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Callable
 
 import numpy as np
 
@@ -285,12 +286,25 @@ class Derived(ABC):
 
     def figure_plan_of(self, vid: str) -> FigurePlan:
         """The planned body of one version; of the character itself with an empty id."""
-        c = self.character or NOBODY
+        return self.figure_plan_under((self.character or NOBODY).figure, vid)
+
+    def figure_plan_under(self, choices: FigureChoices, vid: str | None = None) -> FigurePlan:
+        """The planned body under other choices, everything else as it is."""
+        c, vid = self.character or NOBODY, self.version_id if vid is None else vid
         v = c.version(vid)
         table = self.plan_of(vid).table
         head = (table["head_width_hh"], table["neck_width_hw"])
         age = v.age_of(c.age) if v is not None else c.age
-        return _figure_plan(self.figure_measured(), self.decisions_for(vid), c.figure.still(), age, self.toward_of(vid), head)
+        return _figure_plan(self.figure_measured(), self.decisions_for(vid), choices.still(), age, self.toward_of(vid), head)
+
+    def under(self, edit: Callable[[Project], Project]) -> Derived:
+        """The same open project as an edit would leave it."""
+        return Supposed(edit(self.project), self.character.id if self.character else "", self.version_id)
+
+    def match_at(self, heads_tall: float) -> Match:
+        """The match where the figure is counted as another number of heads tall, as with its hair."""
+        values = values_of(self.plan().table, self.figure_plan().readings)
+        return matched({**values, "heads_tall": heads_tall})
 
     def match(self, heads: float | None = None) -> Match:
         """Whether head and body of the character, or of the version that is worked on, are of one age."""
@@ -305,3 +319,22 @@ class Derived(ABC):
         """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""
         c, d = self.character, self.drawing
         return _check_own(d, c.spans, self.own_plans_of(d.version)) if c is not None and d is not None and c.spans else ()
+
+
+class Supposed(Derived):
+    """A project as it would be: nothing of it is open, it only answers."""
+
+    def __init__(self, project: Project, character_id: str, version_id: str):
+        self.project, self._character_id, self._version_id = project, character_id, version_id
+
+    @property
+    def character(self) -> Character | None:
+        return self.project.character(self._character_id)
+
+    @property
+    def version_id(self) -> str:
+        return self._version_id
+
+    @property
+    def drawing(self) -> Drawing | None:
+        return None

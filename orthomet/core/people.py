@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from .features.choices import PLAIN, FeatureChoices
 from .features.table import feature
-from .figure.build import Build
+from .figure.build import Build, build_of
 from .figure.canons import Canon
 from .figure.heads import neck_axis
 from .figure.scene import LEVEL, Figure, figure
@@ -19,6 +19,7 @@ from .names import named
 from .plan.decisions import Decisions
 from .plan.figure import FigurePlan
 from .plan.plan import Plan, make_plan
+from .project.model import Character
 from .proportions.norms import adult_rows, with_means
 from .proportions.registry import front_registry
 from .proportions.youth import face_of_youth
@@ -62,6 +63,11 @@ def with_hair(choices: FeatureChoices, name: str) -> FeatureChoices:
     return choices if meant is None else choices.with_values("hair", {**hair.defaults(), **known[meant]}).with_absent("hair", False)
 
 
+def wear_of(c: Character, d: Decisions, side: tuple[tuple[str, float], ...]) -> Wear:
+    """What a character's planned head wears: features, expression, pens; ``side`` is its planned profile."""
+    return Wear(d.chin_forward, c.features, c.expression, pens=c.pens, side=side)
+
+
 def head_of_plan(plan: Plan, wear: Wear) -> HeadOn:
     """A planned head."""
     return HeadOn(plan.table, plan.points, wear)
@@ -78,6 +84,12 @@ def person(b: Build, head: HeadOn | None, head_turn: Turn = LEVEL, exact: bool =
 def person_of(plan: FigurePlan, head: HeadOn | None, head_turn: Turn = LEVEL, exact: bool = True) -> Figure:
     """A planned body with a head on it."""
     return person(plan.build, head, head_turn, exact, plan.canon.school)
+
+
+def canon_wearing(c: Canon, head: HeadOn) -> Figure:
+    """A canon with somebody's head on it: its neck and skull as wide as that head's."""
+    own = {"head_width_hh": head.table["head_width_hh"], "neck_hw": head.table["neck_width_hw"]}
+    return person(build_of({**c.readings, **own}, c.form, c.limbs), head, school=c.school)
 
 
 def hair_height(head: HeadOn | None) -> float:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from orthomet.app.stage.pannable import Pannable
 from orthomet.app.stations.dials import Choice, Dial
-from orthomet.app.stations.head.strip import Tile, TileStrip
+from orthomet.app.stations.tile_strip import Tile, TileStrip
 from orthomet.core.picture import Ink, Layer, Picture, line
 
 from .conftest import at, drag, pixels

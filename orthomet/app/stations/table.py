@@ -32,8 +32,9 @@ TABLE = (
     Entry("Styles", "Alt+2", "styles", "StylesStation"),
     Entry("Plan", "Alt+3", "plan", "PlanStation", "character"),
     Entry("Head", "Alt+4", "head", "HeadStation", "character"),
-    Entry("Check", "Alt+5", "check", "CheckStation"),
-    Entry("Sheet", "Alt+6", "sheet", "SheetStation"),
+    Entry("Figure", "Alt+5", "figure", "FigureStation", "character"),
+    Entry("Check", "Alt+6", "check", "CheckStation"),
+    Entry("Sheet", "Alt+7", "sheet", "SheetStation"),
 )
 
 

@@ -35,8 +35,6 @@ class FigureChoices(Record):
     limbs: Literal["", "jointed", "rubber"] = ""
     meant: tuple[str, ...] = Field((), max_length=100)
     """Limits of the body that are not asked for again: the character is meant to break them."""
-    turn: Turn = LEVEL
-    """How the body is turned where it is looked at, and drawn."""
     head_turn: Turn = LEVEL
     """How the head is turned against the body."""
 
@@ -52,8 +50,8 @@ class FigureChoices(Record):
         return v
 
     def still(self) -> FigureChoices:
-        """The same, looked at from the front: what a plan follows from."""
-        return self.model_copy(update={"turn": LEVEL, "head_turn": LEVEL})
+        """The same with its head level: what a plan follows from."""
+        return self.model_copy(update={"head_turn": LEVEL})
 
 
 USUAL_FIGURE = FigureChoices()

@@ -27,8 +27,8 @@ LEVEL = Turn()
 TONES = (("suit", Ink.SUIT), ("skin", Ink.SKIN), ("hair", Ink.HAIR), ("inside", Ink.INSIDE), ("wear", Ink.WEAR))
 VIEWS = (("front", 0.0), ("three-quarter", 35.0), ("side", 90.0), ("back", 180.0))
 """The views a figure is shown from, and how it is turned."""
-SIDE_ROOM, OVER, UNDER = 0.45, 0.75, 0.40
-"""Around the masses, over the crown and under the floor, heads."""
+SIDE_ROOM, OVER, UNDER = 0.34, 0.22, 0.36
+"""Around the masses, over the hair and under the floor, heads."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,7 +53,14 @@ class Figure:
     def half(self) -> float:
         """Half the width its picture needs at any turn."""
         points = np.concatenate([s.points.reshape(-1, 3) for s in self.mannequin.skins.values()])
-        return float(np.hypot(points[:, 0], points[:, 2]).max()) + SIDE_ROOM
+        return max(float(np.hypot(points[:, 0], points[:, 2]).max()), 0.62) + SIDE_ROOM
+
+    @property
+    def over(self) -> float:
+        """How far its picture reaches over the crown: as hair and hats do."""
+        if self.head is None:
+            return OVER
+        return OVER + max(0.0, -min(float(s.points[..., 1].min()) for s in self.head.surfaces))
 
 
 @remembered(24)
@@ -89,7 +96,7 @@ def picture(
     out.insert(0, Layer("tones", "Tones", tuple(fills), tones and body))
     out.append(Layer("head", "Head", (*(fill_of(n, p) for n, p in s.fills), *map(inked_trace, s.head)), body))
     out.append(Layer("body", "Body", tuple(map(inked_trace, s.strokes)), body))
-    box = (-half, -OVER, 2 * half, heads + OVER + UNDER)
+    box = (-half, -f.over, 2 * half, heads + f.over + UNDER)
     return Picture(tuple(out), box, "Figure", tints=tuple((tints or {}).items()))
 
 

@@ -2,21 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
 import numpy as np
 
 from ..landmarks.turn import Turn
-from ..picture import Layer, Picture, Text, Trace, shifted
+from ..picture import Ink, Layer, Picture, Text, Trace, shifted
 from .construct import STEPS, ladder
-from .scene import LEVEL, OVER, UNDER, VIEWS, Figure, picture
+from .scene import LEVEL, UNDER, VIEWS, Figure, picture
 
 WORDS = 0.17
 
 
 def views_sheet(f: Figure) -> Picture:
     """Front, three-quarter, side and back on one floor, heads marked beside and behind them."""
+    return row_of(f, VIEWS)
+
+
+def row_of(
+    f: Figure, views: Sequence[tuple[str, float]], guides: bool = False, steps: range | None = None, tones: bool = True,
+    tints: Mapping[Ink, str] | None = None, body: bool = True,
+) -> Picture:  # fmt: skip
+    """Named turns side by side on one floor."""
     wide = 2 * f.half
-    shots = [(picture(f, Turn(yaw=yaw), guides=False), k * wide, words) for k, (words, yaw) in enumerate(VIEWS)]
-    return _together(f, shots, wide, "Four views")
+    shots = [(picture(f, Turn(yaw=yaw), guides, steps, tones, tints, body), k * wide, words) for k, (words, yaw) in enumerate(views)]
+    return replace(_together(f, shots, wide, "Views"), tints=tuple((tints or {}).items()))
 
 
 def steps_sheet(f: Figure, turn: Turn = LEVEL) -> Picture:
@@ -45,4 +56,4 @@ def _together(f: Figure, shots: list[tuple[Picture, float, str]], wide: float, t
     layers = [ladder(heads, left + 0.25, right - 0.05)]
     layers += [Layer(k, found[k][0], tuple(found[k][1]), found[k][2]) for k in order]
     layers.append(Layer("names", "Names", tuple(words)))
-    return Picture(tuple(layers), (left, -OVER, right - left, heads + OVER + UNDER), title)
+    return Picture(tuple(layers), (left, -f.over, right - left, heads + f.over + UNDER), title)

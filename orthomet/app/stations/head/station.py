@@ -42,7 +42,7 @@ from .features_page import MARKS, FeaturesPage
 from .guides_page import GuidesPage
 from .light_page import LightPage
 from .stage import HeadStage
-from .strip import TileStrip
+from ..tile_strip import TileStrip
 from .tiles import VIEWS, expression_tiles, variant_tiles, view_tiles
 from .turn_page import TurnPage
 
@@ -178,7 +178,7 @@ class HeadStation(Station):
         if self.document.dragging and self._hair is not None and not is_made(plan.table, plan.points, wear):
             hair, last = wear.choices.of("hair"), self._hair
             if hair != last.choices.of("hair"):
-                self.barber.wants(Wish(dict(plan.table), plan.points, wear, self.turn))
+                self.barber.dress(Wish(dict(plan.table), plan.points, wear, self.turn))
                 held = (self.barber.latest or last).choices.values.get("hair", {})
                 wear = replace(wear, choices=wear.choices.with_values("hair", held))
         self._hair = wear

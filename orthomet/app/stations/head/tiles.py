@@ -14,7 +14,7 @@ from ....core.head.scene import BOX, scene_of
 from ....core.kinds import Array
 from ....core.landmarks.turn import Turn
 from ....core.picture import Picture
-from .strip import Box, Tile
+from ..tile_strip import Box, Tile
 
 VIEWS = (
     ("profile", Turn(yaw=-90)), ("three-quarter", Turn(yaw=-40)), ("front", Turn()), ("three-quarter", Turn(yaw=40)),

@@ -1,4 +1,4 @@
-"""Small pictures of the head in a row under the stage: views, variants of a feature, expressions. Click one to take it.
+"""Small pictures in a row under the stage: views, variants of a feature, expressions, canons. Click one to take it.
 
 What they show is worked out off the interface thread, one after the other, and drawn as it comes; until then the old ones
 stay. A row that is longer than the strip scrolls with the wheel, and follows the keyboard.
@@ -14,12 +14,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPixmap, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from ....core.picture import Picture
-from ...looks import screen_looks
-from ...render import paint
-from ...theme.paint import CENTRE, arrow, hline, outline, painting, pen, text
-from ...theme.tokens import theme
-from ...work import Work
+from ...core.picture import Picture
+from ..looks import screen_looks
+from ..render import paint
+from ..theme.paint import CENTRE, arrow, hline, outline, painting, pen, text
+from ..theme.tokens import theme
+from ..work import Work
 
 HEIGHT, GAP, LEFT, NARROWEST = 96, 8, 12, 88
 Box = tuple[float, float, float, float]
