@@ -27,6 +27,7 @@ from ..core.project.model import Character, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
 from .cast import Cast
+from .cast_figures import CastFigures
 from .document import Document
 from .filing import FILTER, Filing
 from .landmark_files import ENDINGS, LandmarkFiles, is_text_of_points
@@ -61,6 +62,7 @@ class Desk(QObject):
         self.document = Document(self, keep_journal)
         self.images = ImageStore(self.document, self)
         self.cast = Cast(self.document, window)
+        self.figures = CastFigures(self.document, self)
         self.reading = Work(self, threads=2)
         self.work = Work(self)
         self.filing = Filing(self.document, window, self, lambda: self.may_leave())
@@ -87,6 +89,7 @@ class Desk(QObject):
         self.images.ready.connect(self.refresh)
         self.images.trouble.connect(lambda s: self.ledge.say(s, bad=True))
         self.rail.chosen.connect(self.go)
+        self.figures.changed.connect(self._show_cast)
         strip = self.shelf.cast
         strip.chosen.connect(d.choose_character)
         strip.add_wanted.connect(self.cast.add)
@@ -136,13 +139,17 @@ class Desk(QObject):
         self.shelf.set_title(d.project.title + star, str(d.path) if d.path else "Not saved yet")
         self.window.setWindowTitle(f"{d.project.title}{star} – Orthomet")
         c = d.character
-        self.shelf.cast.set_cast(d.project.characters, c.id if c else "")
+        self._show_cast()
         self.station.setEnabled(c is not None or not self.stations.table[self.current].needs)
         self.station.refresh()
         if not d.dragging:
             self.rail.set_badges({e.name: badge(e.name, d) for e in self.stations.table})
         self.refreshed.emit()
         self._status()
+
+    def _show_cast(self) -> None:
+        d = self.document
+        self.shelf.cast.set_cast(d.project.characters, d.character.id if d.character else "", self.figures.figures)
 
     def _status(self) -> None:
         self.ledge.set_hint(self.station.hint())
@@ -329,6 +336,7 @@ class Desk(QObject):
         self.filing.stop()
         self.filing.wait()
         self.stop()
+        self.figures.let_go()
         for station in self.stations.built():
             station.let_go()
         for work in (self.work, self.reading, self.images):

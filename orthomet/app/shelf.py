@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPaintEvent, QPolygonF, QTransform
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainterPath, QPaintEvent, QPolygonF, QTransform
 from PySide6.QtWidgets import QLabel, QMenuBar, QSizePolicy, QToolTip, QWidget
 
 from .parts import across, down
@@ -14,6 +15,7 @@ from .theme.tokens import SHELF, theme
 
 if TYPE_CHECKING:
     from ..core.project.model import Character
+    from .cast_figures import Silhouette
 
 FLOOR, TALLEST = 66, 56
 
@@ -29,6 +31,7 @@ class CastStrip(QWidget):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.cast: tuple[Character, ...] = ()
+        self.figures: Mapping[str, Silhouette] = {}
         self.current = ""
         self.places: list[tuple[QRectF, str]] = []
         self._hover = ""
@@ -37,8 +40,9 @@ class CastStrip(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(SHELF - 1)
 
-    def set_cast(self, cast: tuple[Character, ...], current: str) -> None:
-        self.cast, self.current = cast, current
+    def set_cast(self, cast: tuple[Character, ...], current: str, figures: Mapping[str, Silhouette] | None = None) -> None:
+        """``figures`` are the characters' own silhouettes, as far as they are made; the others stand as plain figures."""
+        self.cast, self.current, self.figures = cast, current, figures or {}
         self.setAccessibleName("Cast: " + ", ".join(c.name for c in cast))
         self.update()
 
@@ -109,10 +113,7 @@ class CastStrip(QWidget):
             self.places = []
             for c in self.cast:
                 on = c.id == self.current
-                from ..core.figure.silhouette import standing  # late: an empty window needs no NumPy
-
-                shape = QPolygonF([QPointF(a, b) for a, b in standing(c.height_m, c.age).tolist()])
-                shape = QTransform().scale(ppm, -ppm).map(shape)
+                shape = self._shape(c, ppm)
                 b = shape.boundingRect()
                 tw = max(text_width("bold", c.name), text_width("small", c.role)) + 2
                 if x + b.width() + tw + 60 > w and c is not self.cast[0]:
@@ -121,7 +122,7 @@ class CastStrip(QWidget):
                     break
                 shape.translate(x - b.left(), FLOOR)
                 solid(p, t.c("ink") if on else t.c("soft", 0.75))
-                p.drawPolygon(shape)
+                p.drawPath(shape)
                 tx = x + b.width() + 6
                 text(p, (tx, FLOOR - 38, tw, 18), c.name, "bold" if on else "body_m", t.c("ink"))
                 text(p, (tx, FLOOR - 21, tw, 17), c.role, "small", t.c("soft"))
@@ -142,6 +143,21 @@ class CastStrip(QWidget):
             if not self.cast:
                 text(p, (x + 28, FLOOR - 32, 300, 20), "Add the first character, or drop a picture", "body", t.c("soft"))
             focus_ring(p, self, (1, 3, 1, 3))
+
+    def _shape(self, c: Character, ppm: float) -> QPainterPath:
+        """A character's silhouette in pixels, the floor at 0."""
+        path, own = QPainterPath(), self.figures.get(c.id)
+        if own is not None:
+            k = c.height_m / own.heads * ppm
+            for outline_ in own.outlines:
+                path.addPolygon(QPolygonF([QPointF(x * k, (y - own.heads) * k) for x, y in outline_.tolist()]))
+                path.closeSubpath()
+            return path
+        from ..core.figure.silhouette import standing  # late: an empty window needs no NumPy
+
+        path.addPolygon(QTransform().scale(ppm, -ppm).map(QPolygonF([QPointF(a, b) for a, b in standing(c.height_m, c.age).tolist()])))
+        path.closeSubpath()
+        return path
 
     def _paint_staff(self, p: object, ppm: float, tallest: float) -> None:
         """A levelling staff, so that true heights can be checked."""

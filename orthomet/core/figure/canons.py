@@ -179,6 +179,8 @@ def _series(key: str, heads: float) -> float:
     return float(curve(x))
 
 
+MOST_TRUNK = 0.68
+"""Share of a figure below its chin that neck, trunk and ankles may take (own): the rest is legs."""
 KEPT = ("head_width_hh", "neck_hw")
 """The head's own: they do not change with the heads a body is tall."""
 
@@ -200,8 +202,8 @@ def _standing(r: dict[str, float]) -> dict[str, float]:
     """Readings of a figure that has legs: where neck, trunk and ankles would leave none they give way together."""
     below = r["heads_tall"] - 1
     used = r["neck_length_hh"] + r["trunk_hh"] + r["ankle_height_hh"]
-    if used > 0.80 * below:
-        k = 0.80 * below / used
+    if used > MOST_TRUNK * below:
+        k = MOST_TRUNK * below / used
         r = r | {key: r[key] * k for key in ("neck_length_hh", "trunk_hh", "ankle_height_hh")}
     return r
 

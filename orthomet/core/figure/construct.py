@@ -215,15 +215,16 @@ def _runs(flags: Array) -> list[tuple[int, int]]:
 def ladder(heads: float, left: float, right: float, down: float = 1.0) -> Layer:
     """Head units from crown to floor with their halves, and their numbers; ``down`` is how far a head reaches down the picture."""
     items: list[Trace | Text] = []
+    size = min(0.15, 0.022 * heads + 0.02)
     for k in range(floor(heads) + 1):
         items.append(line([(left, k * down), (right, k * down)], Ink.PLAN_LINE, f"head {k}"))
-        items.append(Text((left - 0.06, k * down + 0.05), str(k), size=0.15, align=1))
+        items.append(Text((left - 0.06, k * down + size / 3), str(k), size=size, align=1))
         if k + 0.5 < heads:
             items.append(line([(left, (k + 0.5) * down), (left + 0.16, (k + 0.5) * down)], Ink.PLAN_LINE, f"head {k}½"))
     if heads - floor(heads) > 1e-6:
         items.append(line([(left, heads * down), (right, heads * down)], Ink.PLAN_LINE, "floor"))
         if heads - floor(heads) > 0.12:
-            items.append(Text((left - 0.06, heads * down + 0.05), f"{heads:.3g}", size=0.15, align=1))
+            items.append(Text((left - 0.06, heads * down + size / 3), f"{heads:.3g}", size=size, align=1))
     items.append(line([(left, 0.0), (left, heads * down)], Ink.PLAN_LINE, "ladder"))
     return Layer("ladder", "Heads", tuple(items))
 

@@ -35,6 +35,8 @@ class Pair:
     other: str
     blend: Array
     rows: Array
+    within: Array | None = None
+    """The first's rows that may take part; all without it."""
 
 
 def tube_normals(points: Array) -> Array:
@@ -61,7 +63,10 @@ def joined(skins: Mapping[str, Skin], pairs: Iterable[Pair], mirrored: Iterable[
         if most <= 0:
             continue
         pa = a.points.reshape(-1, 3)
-        near = np.flatnonzero(((pa > pb.min(0) - most) & (pa < pb.max(0) + most)).all(1))
+        close = ((pa > pb.min(0) - most) & (pa < pb.max(0) + most)).all(1)
+        if pair.within is not None:
+            close &= np.repeat(pair.within, a.points.shape[1])
+        near = np.flatnonzero(close)
         if not len(near):
             continue
         na = a.normals.reshape(-1, 3)[near]

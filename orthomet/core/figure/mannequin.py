@@ -23,6 +23,8 @@ from .torso import Torso, torso
 MEETINGS, ROUNDS = 3, 6
 CLOSE = 0.0004
 """Hips and crotch are met to within this, heads."""
+ARMS_JOIN = 0.55
+"""Station of the torso down to which arms grow out of it, however short it is."""
 FINGERS = tuple(f"finger{i}" for i in range(4))
 
 
@@ -174,7 +176,8 @@ def _put_on(b: Build, r: _Rest) -> Mannequin:
     v = r.arm.v
     pairs = [
         _hip_pair(b, r.leg),
-        Pair("torso", "arm_l", 0.42 * b.upper_arm_girth * soft * (1 - smooth_step((v - 0.06) / 0.26)), v < 0.36),
+        Pair("torso", "arm_l", 0.42 * b.upper_arm_girth * soft * (1 - smooth_step((v - 0.06) / 0.26)), v < 0.36,
+             r.torso.station < ARMS_JOIN),
         Pair("foot_l", "leg_l", 0.80 * b.ankle_girth * smooth_step((r.leg.v - 1.86) / 0.14), r.leg.v > 1.86),
         Pair("palm_l", "arm_l", 0.5 * b.wrist_girth * smooth_step((v - 1.75) / 0.15), v > 1.75),
         Pair("palm_l", "thumb_l", 0.26 * b.hand_width * (1 - smooth_step((made.along - 0.2) / 0.4)), made.along < 0.65),

@@ -105,8 +105,8 @@ def _half_widths(
         (0.99, (0.30 - 0.06 * gap) * hip), (1.0, 0.03 * hip),
     ]), 0.008)  # fmt: skip
     # the crotch: a blunt V between the thighs, the higher the further they stand apart
-    d = np.clip((b.crotch + lower - y) / (0.085 * b.trunk + 0.95 * gap * hip), 0, 1)
-    vee = 0.985 * hip * np.maximum(d, 1e-4) ** 0.74
+    d = np.clip((b.crotch + lower - y) / min(0.085 * b.trunk + 0.95 * gap * hip, 0.20 * b.trunk), 0, 1)
+    vee = np.where(d < 1, 0.985 * hip * np.maximum(d, 1e-4) ** 0.74, 9.0)
     soft = np.minimum(below, vee) - 0.03 * hip * np.exp(-(((below - vee) / (0.06 * hip)) ** 2)) * (d < 1)
     below = np.where(t > 0.75, soft, below)
     half = np.maximum(np.where(y < corner_y, above, below), 0.012 * hip)

@@ -1,0 +1,103 @@
+"""The cast's own figures for the top shelf: planned body, head and hair as a silhouette, made one after the other when nothing else is asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from ..core.kinds import Array
+from .document import Document
+from .work import Say, Work
+
+REST_MS = 700
+"""After the last change."""
+
+
+@dataclass(frozen=True, eq=False)
+class Silhouette:
+    """Closed outlines (even–odd) in heads from the crown, y downward, and how many heads tall it is."""
+
+    outlines: list[Array]
+    heads: float
+
+
+class CastFigures(QObject):
+    changed = Signal()
+
+    def __init__(self, document: Document, parent: QObject | None = None):
+        super().__init__(parent)
+        self.document = document
+        self.figures: dict[str, Silhouette] = {}
+        self.work = Work(self)
+        self._keys: dict[str, object] = {}
+        self._waiting: list[str] = []
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self._begin)
+        document.changed.connect(self._rest.start)
+
+    def let_go(self) -> None:
+        self._rest.stop()
+        self.work.let_go()
+
+    @property
+    def settled(self) -> bool:
+        return not (self._rest.isActive() or self._waiting or self.work.active)
+
+    def _begin(self) -> None:
+        if self.document.dragging:
+            self._rest.start()
+            return
+        cast = self.document.project.characters
+        here = {c.id for c in cast}
+        self.figures = {k: v for k, v in self.figures.items() if k in here}
+        self._waiting = [c.id for c in cast]
+        if not self.work.active:
+            self._next()
+
+    def _next(self) -> None:
+        """The next whose figure is another than the one that is shown."""
+        while self._waiting:
+            cid = self._waiting.pop(0)
+            asked = _asked(self.document, cid)
+            if asked is not None and self._keys.get(cid) != asked[0]:
+                self.work.start("", partial(_made, asked[1]), partial(self._came, cid, asked[0]), failed=partial(self._failed, cid), what="A silhouette")
+                return
+
+    def _came(self, cid: str, key: object, made: Silhouette) -> None:
+        self.figures[cid], self._keys[cid] = made, key
+        self.changed.emit()
+        self._next()
+
+    def _failed(self, cid: str, _: str) -> None:
+        """A figure that cannot be drawn stands as a plain one; what failed is in the log."""
+        self.figures.pop(cid, None)
+        self._next()
+
+
+def _asked(document: Document, cid: str) -> tuple[object, Callable[[], Any]] | None:
+    """What one character's figure follows from, and how it is put together."""
+    from ..core.derived import Supposed
+    from ..core.people import HeadOn, person_of, wear_of
+    from ..core.plan.side import targets
+
+    one = Supposed(document.project, cid, "")
+    c = one.character
+    if c is None:
+        return None
+    plan, face = one.figure_plan(), one.plan()
+    wear = wear_of(c, one.decisions(), targets(one.side_plans()))
+    key = (plan, tuple(sorted(face.table.items())), face.points.tobytes(), wear.key)
+    return key, lambda: person_of(plan, HeadOn(dict(face.table), face.points, wear), c.figure.head_turn)
+
+
+def _made(put_together: Callable[[], Any], say: Say) -> Silhouette:
+    from ..core.figure.scene import outlines
+
+    f = put_together()
+    return Silhouette(outlines(f), f.build.heads)
