@@ -28,10 +28,10 @@ def read_back(m: Mannequin) -> dict[str, float]:
     arms = np.concatenate([skins[f"arm_{s}"][upper].reshape(-1, 3) for s in "lr"])
     out["shoulder_hh"] = float(np.ptp(arms[:, 0]))
     low = np.concatenate([torso.reshape(-1, 3), *(skins[f"leg_{s}"].reshape(-1, 3) for s in "lr")])
-    hips = low[(low[:, 1] > b.shoulder_line + 0.75 * b.trunk) & (low[:, 1] < b.crotch + 0.1 * b.trunk)]
+    hips = low[(low[:, 1] > b.shoulder_line + 0.84 * b.trunk) & (low[:, 1] < b.crotch + 0.1 * b.trunk)]
     out["hip_hh"] = float(np.ptp(hips[:, 0]))
-    middle = torso[np.abs(torso[..., 0]) < 0.02 * b.hip]
-    out["trunk_hh"] = float(middle[:, 1].max()) - b.shoulder_line
+    middle = torso[:, [0, torso.shape[1] // 2]]
+    out["trunk_hh"] = float(middle[..., 1].max()) - b.shoulder_line
     if not b.rubber:
         out |= _girths(m)
     foot = (skins["foot_l"] - m.skeleton.leg.tip) @ m.skeleton.foot

@@ -17,14 +17,21 @@ from .build import Build, joint_x
 from .frames import about_plumb, forward, swung
 from .join import Pair, Skin, joined, mirror, tube_normals
 from .limbs import Mass
+from .profile import SPOKES
 from .skeleton import PALM_IN, Limb, Skeleton, standing
-from .torso import Torso, torso
+from .torso import NOTHING, PELVIS, Added, Torso, torso
 
-MEETINGS, ROUNDS = 3, 6
+MEETINGS, ROUNDS = 3, 10
+BOLDEST = 2.4
+"""Corrections grow up to this while they fall short, and are halved where they overshoot."""
 CLOSE = 0.0004
 """Hips and crotch are met to within this, heads."""
-ARMS_JOIN = 0.55
+ARMS_JOIN = 0.30
 """Station of the torso down to which arms grow out of it, however short it is."""
+PALM_FROM = 5
+"""Row of the palm from which on it is as wide as the hand."""
+HIPS_FROM = 0.84
+"""Station of the torso from which on it is hips."""
 FINGERS = tuple(f"finger{i}" for i in range(4))
 
 
@@ -63,27 +70,30 @@ class _Rest:
 def mannequin(b: Build, exact: bool = True) -> Mannequin:
     """A build's standing figure. Not ``exact``: hips and crotch are off by what joining adds there, as while a dial is held."""
     shoulder_x, hip_x = joint_x(b), max(b.hip / 2 - 0.53 * b.thigh_girth, 0.02 * b.hip)
-    wider = lower = 0.0
-    rest = _rest(b, shoulder_x, hip_x, wider, lower)
+    add, moved, was, share = NOTHING, np.zeros(3), np.zeros(3), np.ones(3)
+    rest = _rest(b, shoulder_x, hip_x, add)
     for _ in range(MEETINGS - 1):  # a joint shifted shifts its mass: shoulder and hip widths
         shoulder_x, hip_x = _met(b, rest)
-        rest = _rest(b, shoulder_x, hip_x, wider, lower)
-    for _ in range(ROUNDS if exact else 0):  # joining adds a little at hip and crotch: measured on the skin, taken off again
+        rest = _rest(b, shoulder_x, hip_x, add)
+    for k in range(ROUNDS if exact else 0):  # joining adds a little at hip and crotch: measured on the skin, taken off again
         leg_at = placed(rest.leg, rest.skeleton.leg, b.rubber, False)
         skins = joined({"torso": _skin(rest.torso.points), "leg_l": _skin(leg_at.points)}, [_hip_pair(b, rest.leg)], ("torso",))
-        over, under = _hips(b, rest.torso, skins)
-        if abs(over) < CLOSE and abs(under) < 2 * CLOSE:
+        off = _hips(b, rest.torso, skins)
+        if max(abs(off.hip), abs(off.pelvis), abs(off.crotch) / 2) < CLOSE:
             break
-        wider, lower = wider - over, lower - under
-        rest = _rest(b, shoulder_x, hip_x, wider, lower)
+        now = np.array([off.hip, off.pelvis, off.crotch])
+        share = np.where(now * was < 0, 0.5 * share, np.minimum(1.4 * share, BOLDEST)) if k else np.ones(3)
+        moved, was = moved - share * now, now
+        add = Added(*moved.tolist())
+        rest = _rest(b, shoulder_x, hip_x, add)
     return _put_on(b, rest)
 
 
-def _rest(b: Build, shoulder_x: float, hip_x: float, wider: float, lower: float) -> _Rest:
+def _rest(b: Build, shoulder_x: float, hip_x: float, add: Added) -> _Rest:
     skeleton = standing(b, shoulder_x, hip_x)
-    trunk = torso(b, shoulder_x, wider, lower)
+    trunk = torso(b, shoulder_x, add)
     arm = limbs.arm(b, skeleton.arm.upper, trunk.corner[1] - b.shoulder_line)
-    return _Rest(trunk, arm, limbs.leg(b, hip_x, wider), skeleton)
+    return _Rest(trunk, arm, limbs.leg(b, hip_x, add.hip), skeleton)
 
 
 def _met(b: Build, r: _Rest) -> tuple[float, float]:
@@ -91,7 +101,7 @@ def _met(b: Build, r: _Rest) -> tuple[float, float]:
     out = []
     for mass, limb, rows, half in (
         (r.arm, r.skeleton.arm, r.arm.v < 0.34, b.shoulder / 2),
-        (r.leg, r.skeleton.leg, r.leg.along < -0.5 * r.skeleton.leg.upper, b.hip / 2),
+        (r.leg, r.skeleton.leg, r.leg.along + r.skeleton.leg.upper < 0.23 * b.trunk, b.hip / 2),
     ):
         turned = swung(np.eye(3), limb.frame[:, 1])
         down = np.where(mass.along < 0, mass.along + limb.upper, 0)[:, None]
@@ -100,13 +110,13 @@ def _met(b: Build, r: _Rest) -> tuple[float, float]:
     return out[0], out[1]
 
 
-def _hips(b: Build, trunk: Torso, skins: dict[str, Skin]) -> tuple[float, float]:
-    """By how much the joined skin is too wide at the hips (half) and too low at the crotch."""
+def _hips(b: Build, trunk: Torso, skins: dict[str, Skin]) -> Added:
+    """By how much the joined skin is too wide at hips and pelvis (half), and too low at the crotch."""
     grid, leg = skins["torso"].points, skins["leg_l"].points
-    all_ = np.concatenate([grid[trunk.station > 0.75].reshape(-1, 3), leg.reshape(-1, 3)])
+    all_ = np.concatenate([grid[trunk.station > HIPS_FROM].reshape(-1, 3), leg.reshape(-1, 3)])
     all_ = all_[all_[:, 1] < b.crotch + 0.1 * b.trunk]
-    middle = np.abs(grid[..., 0]) < 0.02 * b.hip
-    return float(all_[:, 0].max()) - b.hip / 2, float(grid[middle][:, 1].max()) - b.crotch
+    pelvis = float(np.interp(PELVIS, trunk.station, grid[..., 0].max(1))) - b.pelvis / 2
+    return Added(float(all_[:, 0].max()) - b.hip / 2, pelvis, float(grid[:, [0, SPOKES // 2], 1].max()) - b.crotch)
 
 
 def placed(m: Mass, limb: Limb, rubber: bool, is_arm: bool, end_turn: float = 0.0) -> Placed:
@@ -185,6 +195,9 @@ def _put_on(b: Build, r: _Rest) -> Mannequin:
     near = made.along < 0.36
     pairs += [Pair("palm_l", f"{f}_l", 0.07 * b.hand_width * (1 - smooth_step((made.along - 0.18) / 0.15)), near) for f in FINGERS]
     left = joined(skins, pairs, ("torso",))
+    palm = (left["palm_l"].points - wrist) @ turned
+    share = b.hand_width / max(float(np.ptp(palm[PALM_FROM:, :, 0], axis=1).max()), 1e-6)
+    left["palm_l"] = Skin((palm * [share, 1, 1]) @ turned.T + wrist, left["palm_l"].normals)  # the thumb's root widens it
     was, now = skins["foot_l"].points, left["foot_l"].points
     lift = (now - was) * (1 - smooth_step((((was - r.skeleton.leg.tip) @ r.skeleton.foot)[..., 1:2] / b.ankle_height - 0.35) / 0.35))
     left["foot_l"] = Skin(was + lift, left["foot_l"].normals)  # the sole stays on the ground

@@ -35,6 +35,18 @@ _SQUARE = (
 )  # fmt: skip
 
 
+@dataclass(frozen=True)
+class Added:
+    """What is added to half the hips, half the pelvis and to the crotch's height, so that they are right once all is joined."""
+
+    hip: float = 0.0
+    pelvis: float = 0.0
+    crotch: float = 0.0
+
+
+NOTHING = Added()
+
+
 @dataclass(frozen=True, eq=False)
 class Torso:
     points: Array
@@ -49,8 +61,9 @@ class Torso:
     """x and y of the shoulder's corner, where the arm takes over."""
 
 
-def torso(b: Build, shoulder_x: float, wider: float = 0.0, lower: float = 0.0) -> Torso:
-    """The torso of a build whose shoulder joints lie ``shoulder_x`` to the sides; ``wider`` is added to half the hips, ``lower`` to the crotch."""
+def torso(b: Build, shoulder_x: float, add: Added = NOTHING) -> Torso:
+    """The torso of a build whose shoulder joints lie ``shoulder_x`` to the sides."""
+    wider, lower = add.hip, add.crotch
     trunk, top = b.trunk, b.shoulder_line
     neck = b.neck_width / 2
     corner_x = max(min(shoulder_x + 0.10 * b.upper_arm_girth, 1.1 * shoulder_x), 1.02 * neck)
@@ -59,7 +72,7 @@ def torso(b: Build, shoulder_x: float, wider: float = 0.0, lower: float = 0.0) -
     y = _rows(b, begin, corner_y)
     y = y + lower * smooth_step((y - top - 0.80 * trunk) / (0.20 * trunk))
     t = (y - top) / trunk
-    half, waist = _half_widths(b, y, t, corner_x, corner_y, begin, wider, lower)
+    half, waist = _half_widths(b, y, t, corner_x, corner_y, begin, add)
     front, back = _depths(b, y, t)
     middle = 0.45 * front + 0.55 * back
     across, ahead = ring(half, half, front - middle, middle - back, profile(t, _SQUARE, 0.03))
@@ -83,11 +96,11 @@ def _rows(b: Build, begin: float, corner_y: float) -> Array:
 
 
 def _half_widths(
-    b: Build, y: Array, t: Array, corner_x: float, corner_y: float, begin: float, wider: float, lower: float
+    b: Build, y: Array, t: Array, corner_x: float, corner_y: float, begin: float, add: Added
 ) -> tuple[Array, float]:
     f = b.form
-    neck, rib, waist, hip = b.neck_width / 2, b.ribcage / 2, b.waist / 2, b.hip / 2 + wider
-    pelvis = b.pelvis / 2
+    neck, rib, waist, hip = b.neck_width / 2, b.ribcage / 2, b.waist / 2, b.hip / 2 + add.hip
+    pelvis, lower = max(b.pelvis / 2 + add.pelvis, 0.3 * b.pelvis), add.crotch
     q = np.clip((y - begin) / (corner_y - begin), 0, 1)
     rise = 1.75 + 0.35 * f.feminine - 0.35 * min(f.muscle, 1.5) * (1 - f.feminine)  # trapezius: the higher, the sooner it falls
     above = neck * (1 + 0.05 * smooth_step((0.95 - y) / 0.15)) + (corner_x - neck) * (1 - (1 - q**rise) ** 0.52)
@@ -100,7 +113,7 @@ def _half_widths(
         (corner, corner_x), (corner + 0.05, 0.99 * corner_x), (0.14, max(pit, 0.97 * rib) * (0.94 if corner_x < rib else 1)),
         (0.22, 1.02 * rib * lats), (0.32, rib), (0.42, 0.965 * rib + 0.02 * waist),
         (0.50, 0.2865 * rib + 0.707 * waist if slim else 0.985 * waist), (0.585, waist), (0.655, 0.70 * waist + 0.30 * pelvis),
-        (0.70, 0.36 * waist + 0.64 * pelvis), (PELVIS, pelvis), (0.82, 0.42 * pelvis + 0.57 * hip), (0.87, 0.972 * hip),
+        (0.70, 0.36 * waist + 0.64 * pelvis), (PELVIS, pelvis), (0.815, min(0.42 * pelvis + 0.57 * hip, 0.985 * hip)), (0.87, 0.972 * hip),
         (0.93, (0.985 - 0.16 * gap) * hip), (0.96, (0.87 - 0.24 * gap) * hip), (0.98, (0.58 - 0.16 * gap) * hip),
         (0.99, (0.30 - 0.06 * gap) * hip), (1.0, 0.03 * hip),
     ]), 0.008)  # fmt: skip
