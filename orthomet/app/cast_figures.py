@@ -66,7 +66,13 @@ class CastFigures(QObject):
             cid = self._waiting.pop(0)
             asked = _asked(self.document, cid)
             if asked is not None and self._keys.get(cid) != asked[0]:
-                self.work.start("", partial(_made, asked[1]), partial(self._came, cid, asked[0]), failed=partial(self._failed, cid), what="A silhouette")
+                self.work.start(
+                    "",
+                    partial(_made, asked[1]),
+                    partial(self._came, cid, asked[0]),
+                    failed=partial(self._failed, cid),
+                    what="A silhouette",
+                )
                 return
 
     def _came(self, cid: str, key: object, made: Silhouette) -> None:

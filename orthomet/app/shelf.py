@@ -155,7 +155,9 @@ class CastStrip(QWidget):
             return path
         from ..core.figure.silhouette import standing  # late: an empty window needs no NumPy
 
-        path.addPolygon(QTransform().scale(ppm, -ppm).map(QPolygonF([QPointF(a, b) for a, b in standing(c.height_m, c.age).tolist()])))
+        path.addPolygon(
+            QTransform().scale(ppm, -ppm).map(QPolygonF([QPointF(a, b) for a, b in standing(c.height_m, c.age).tolist()]))
+        )
         path.closeSubpath()
         return path
 

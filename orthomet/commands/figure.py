@@ -20,7 +20,9 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--age", type=number, metavar="A", help="the measured body of an age")
     q.add_argument("--yaw", type=number, default=0.0, help="degrees, positive turns the front to the picture's right; ±180")
     q.add_argument("--out", metavar="FILE.svg|.pdf|.png|.ora")
-    q.add_argument("--views", action="store_true", help="draw front, three-quarter, side and back on one floor instead of one view")
+    q.add_argument(
+        "--views", action="store_true", help="draw front, three-quarter, side and back on one floor instead of one view"
+    )
     q.add_argument("--steps", action="store_true", help="draw the construction step by step instead of one view")
     q.add_argument("--height-mm", type=number, default=200.0, metavar="MM", help="crown to floor")
     q.add_argument("--paper", default="fit", help="fit, A5, A4 or A3")
@@ -89,7 +91,9 @@ def _meant(o: argparse.Namespace) -> _Meant:
 
     given = [x for x in (o.landmarks, o.canon, o.age) if x is not None]
     if len(given) > 1 or (not given and o.heads is None):
-        raise FormatError("A figure needs one of these: a landmark file, PROJECT[:CHARACTER], --canon NAME, --age A or --heads H.")
+        raise FormatError(
+            "A figure needs one of these: a landmark file, PROJECT[:CHARACTER], --canon NAME, --age A or --heads H."
+        )
     if o.landmarks and is_project(o.landmarks):
         plan, head, table, pens = _of_project(o.landmarks, o.heads)
         return _Meant(plan, head, values_of(table, plan.readings), pens)
@@ -123,7 +127,9 @@ def _measured(path: str, heads: float | None) -> dict[str, float]:
         raise FormatError(f"A figure needs figure landmarks; {quoted(path)} shows a {marks.view}.")
     table = dict(measure(marks).table)
     if "heads_tall" not in table and heads is None:
-        raise FormatError("How many heads tall this figure is was not measured: crown, chin and the floor under standing feet are needed, or --heads H.")
+        raise FormatError(
+            "How many heads tall this figure is was not measured: crown, chin and the floor under standing feet are needed, or --heads H."
+        )
     return table if heads is None else table | {"heads_tall": heads}
 
 
@@ -205,7 +211,9 @@ def match(o: argparse.Namespace) -> None:
     if o.json:
         print_json(body)
         return
-    print(f"face {m.youth.face:.2f}, widths {m.youth.width:.2f}, length {m.youth.length:.2f}: {m.verdict.value.replace('_', ' ')}")
+    print(
+        f"face {m.youth.face:.2f}, widths {m.youth.width:.2f}, length {m.youth.length:.2f}: {m.verdict.value.replace('_', ' ')}"
+    )
     print(m.says)
     for name, cure in m.cures.items():
         print(f"{name:8s} " + ", ".join(f"{k} {v:.3f}" for k, v in cure.items()) + f" → {m.after[name].value.replace('_', ' ')}")

@@ -14,10 +14,10 @@ import numpy as np
 from .check.check import Check, check
 from .check.own import OwnCheck, check_own
 from .errors import OrthometError
-from .hands import Pair, hand_of, pairs_of
 from .figure.choices import FigureChoices
 from .figure.match import Match, matched
 from .figure.values import values_of
+from .hands import Pair, hand_of, pairs_of
 from .kept import remembered
 from .landmarks.own import OWN_GROUP, OwnSpan
 from .landmarks.points import problem

@@ -49,7 +49,11 @@ def head_of_canon(c: Canon) -> HeadOn:
     """The head a canon is shown with: as young as suits the body, as wide, its neck the canon's."""
     adult = {k: r.mean for k, r in adult_rows().items()}
     wide = c.readings["head_width_hh"]
-    means = face_of_youth(c.face, adult) | {"head_width_hh": wide, "face_width_hh": BY_SKULL * wide, "neck_width_hw": c.readings["neck_hw"]}
+    means = face_of_youth(c.face, adult) | {
+        "head_width_hh": wide,
+        "face_width_hh": BY_SKULL * wide,
+        "neck_width_hw": c.readings["neck_hw"],
+    }
     norm = with_means(c.name, c.title, c.note, means, front_registry(), c.source)
     plan = make_plan(nothing_measured(), Decisions(style=PLAIN_STYLE, style_weight=0.0), (), style(PLAIN_STYLE), norm)
     return HeadOn(plan.table, plan.points, Wear(choices=with_hair(PLAIN, c.hair)))
@@ -60,7 +64,9 @@ def with_hair(choices: FeatureChoices, name: str) -> FeatureChoices:
     hair = feature("hair")
     known = {v.name: v.set for v in hair.variants}
     meant = named(name, ((n, n) for n in known)) if name else None
-    return choices if meant is None else choices.with_values("hair", {**hair.defaults(), **known[meant]}).with_absent("hair", False)
+    return (
+        choices if meant is None else choices.with_values("hair", {**hair.defaults(), **known[meant]}).with_absent("hair", False)
+    )
 
 
 def wear_of(c: Character, d: Decisions, side: tuple[tuple[str, float], ...]) -> Wear:

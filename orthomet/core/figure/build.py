@@ -48,7 +48,12 @@ class Form:
 
     def with_values(self, values: Mapping[str, float]) -> Form:
         """The same with some values set, each held to its bounds; names that are none are left out."""
-        return replace(self, **{k: min(max(float(v), FORM_BOUNDS[k][0]), FORM_BOUNDS[k][1]) for k, v in values.items() if k in FORM_BOUNDS})
+        return replace(
+            self, **{k: min(max(float(v), FORM_BOUNDS[k][0]), FORM_BOUNDS[k][1]) for k, v in values.items() if k in FORM_BOUNDS}
+        )
+
+
+PLAIN_FORM = Form()
 
 
 @dataclass(frozen=True)
@@ -84,7 +89,7 @@ class Build:
     knee_girth: float = 0.405
     calf_girth: float = 0.495
     ankle_girth: float = 0.27
-    form: Form = Form()
+    form: Form = PLAIN_FORM
     limbs: str = JOINTED
     neck_axis: float = -0.085
     """How far before the plumb (behind: negative) the neck's axis lies at the height of the mouth."""
@@ -144,7 +149,9 @@ OF_READING = {
 """Reading → what of a build it is. The neck is planned in head widths (``neck_hw``)."""
 
 
-def build_of(readings: Mapping[str, float], form: Form = Form(), limbs: str = JOINTED, neck_axis: float | None = None) -> Build:
+def build_of(
+    readings: Mapping[str, float], form: Form = PLAIN_FORM, limbs: str = JOINTED, neck_axis: float | None = None
+) -> Build:
     """The build that has these planned readings; what is missing is the measured adult's."""
     given = {OF_READING[k]: float(v) for k, v in readings.items() if k in OF_READING}
     b = Build(**given, form=form, limbs=limbs)

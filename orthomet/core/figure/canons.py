@@ -11,7 +11,7 @@ import numpy as np
 from ..curves import pchip
 from ..datafiles import Record, load_folder
 from ..errors import FormatError, UnknownName, quoted
-from ..kinds import backward, forward
+from ..kinds import Array, backward, forward
 from ..proportions.growth import figure_of_age
 from ..proportions.norms import norm
 from ..proportions.registry import front_registry
@@ -78,7 +78,9 @@ def _table() -> CanonTable:
 def named() -> dict[str, Canon]:
     """Canons of the library by name, in their order."""
     return {
-        k: Canon(k, c.title, c.note, c.readings, Form().with_values(c.form), c.limbs, c.school, c.source, c.stature, c.face, c.hair)
+        k: Canon(
+            k, c.title, c.note, c.readings, Form().with_values(c.form), c.limbs, c.school, c.source, c.stature, c.face, c.hair
+        )
         for k, c in _table().canons.items()
     }
 
@@ -160,7 +162,7 @@ def head_m(age: float) -> float:
 
 
 @cache
-def _by_heads() -> tuple[np.ndarray, dict[str, np.ndarray]]:
+def _by_heads() -> tuple[Array, dict[str, Array]]:
     """Figures from squat to tall, as logarithms of their readings over heads tall: what a change of heads alone does."""
     row = [named()["two-heads"], at_age(1), at_age(5), at_age(10), named()["measured"], named()["classical"]]
     heads = np.array([c.heads for c in row])
@@ -222,7 +224,9 @@ def with_feminine(c: Canon, feminine: float) -> Canon:
     neck = float(np.log(b["neck_hw"] / a["neck_hw"]))
     readings["neck_hw"] *= float(np.exp(share * neck))
     f, g = named()["masculine"].form, named()["feminine"].form
-    moved = {k: getattr(c.form, k) + share * (getattr(g, k) - getattr(f, k)) for k in ("bust", "softness", "slope", "muscle", "seat")}
+    moved = {
+        k: getattr(c.form, k) + share * (getattr(g, k) - getattr(f, k)) for k in ("bust", "softness", "slope", "muscle", "seat")
+    }
     moved["bust"] = max(moved["bust"], 0.0)
     return replace(c, readings=readings, form=c.form.with_values(moved | {"feminine": feminine}))
 

@@ -97,10 +97,28 @@ class _Lines:
             flip = np.array([sign, 1.0, 1.0])
             ankle, frame = self.m.skeleton.leg.tip, self.m.skeleton.foot
             half, top = b.foot_width / 2, b.ankle_girth / 2
-            sole = np.array([(-0.55 * half, -0.265), (0.6 * half, -0.265), (half, 0.30), (0.5 * half, 0.735), (-0.6 * half, 0.735), (-half, 0.35)])
+            sole = np.array(
+                [
+                    (-0.55 * half, -0.265),
+                    (0.6 * half, -0.265),
+                    (half, 0.30),
+                    (0.5 * half, 0.735),
+                    (-0.6 * half, 0.735),
+                    (-half, 0.35),
+                ]
+            )
             points = np.stack([sole[:, 0], np.full(6, b.ankle_height), sole[:, 1] * b.foot], -1)
-            instep = np.array([(-top, 0.1 * b.ankle_height, -top), (top, 0.1 * b.ankle_height, -top), (top, 0.1 * b.ankle_height, top), (-top, 0.1 * b.ankle_height, top)])
-            yield Guide(_hull(self.at((np.concatenate([points, instep]) @ frame.T + ankle) * flip)), Ink.GUIDE_KEY, f"foot {side}")
+            instep = np.array(
+                [
+                    (-top, 0.1 * b.ankle_height, -top),
+                    (top, 0.1 * b.ankle_height, -top),
+                    (top, 0.1 * b.ankle_height, top),
+                    (-top, 0.1 * b.ankle_height, top),
+                ]
+            )
+            yield Guide(
+                _hull(self.at((np.concatenate([points, instep]) @ frame.T + ankle) * flip)), Ink.GUIDE_KEY, f"foot {side}"
+            )
             shape = self.at((points @ frame.T + ankle) * flip)
             yield Guide(np.vstack([shape, shape[:1]]), Ink.GUIDE, f"sole {side}")
         wide = 0.75 * b.hip
@@ -232,6 +250,11 @@ def ladder(heads: float, left: float, right: float, down: float = 1.0) -> Layer:
 def layers(steps: tuple[tuple[Guide, ...], ...], shown: range | None = None) -> list[Layer]:
     """A layer a step; ``shown`` are those that are visible (all without it)."""
     return [
-        Layer(f"step-{k}", f"{k}. {STEPS[k - 1]}", tuple(line(g.points, g.role, g.name) for g in guides), shown is None or k - 1 in shown)
+        Layer(
+            f"step-{k}",
+            f"{k}. {STEPS[k - 1]}",
+            tuple(line(g.points, g.role, g.name) for g in guides),
+            shown is None or k - 1 in shown,
+        )
         for k, guides in enumerate(steps, 1)
     ]

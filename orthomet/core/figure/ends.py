@@ -20,7 +20,12 @@ FOOT_ROWS = np.concatenate([[0, 0.012, 0.035, 0.07, 0.12], np.linspace(0.18, 0.9
 CURL = 26.0
 """Degrees a hanging hand's fingers are curled by, each a little more than the last."""
 CURLS = (0.75, 0.95, 1.08, 1.22)
-_FINGERS = ((0.70, 0.475, 0.470, 1.0, 0.05), (0.235, 0.50, 0.50, 1.04, 0.012), (-0.235, 0.485, 0.470, 1.0, -0.02), (-0.68, 0.435, 0.405, 0.88, -0.055))
+_FINGERS = (
+    (0.70, 0.475, 0.470, 1.0, 0.05),
+    (0.235, 0.50, 0.50, 1.04, 0.012),
+    (-0.235, 0.485, 0.470, 1.0, -0.02),
+    (-0.68, 0.435, 0.405, 0.88, -0.055),
+)
 """Place across the palm, root and length down the hand, thickness, how far it leans outward."""
 THUMB_OUT, THUMB_FORWARD = 34.0, 24.0
 
@@ -57,7 +62,12 @@ def foot(b: Build) -> Array:
     share = b.foot_width / float((outer + inner).max())
     outer, inner = outer * share, inner * share
     # heel and toes leave the ground round
-    low = high * (1 - 0.24 * np.clip(1 - q / 0.075, 0, 1) ** 2.4 - 0.10 * np.clip((q - 0.93) / 0.07, 0, 1) ** 2 - 0.016 * ((q - 0.70) / 0.7) ** 2)
+    low = high * (
+        1
+        - 0.24 * np.clip(1 - q / 0.075, 0, 1) ** 2.4
+        - 0.10 * np.clip((q - 0.93) / 0.07, 0, 1) ** 2
+        - 0.016 * ((q - 0.70) / 0.7) ** 2
+    )
     middle = low - 0.42 * over
     e = 2 / np.where(COS > 0, 1.8, 3.6)
     x = np.where(SIN > 0, outer[:, None], inner[:, None]) * np.sign(SIN) * np.abs(SIN) ** e
@@ -77,8 +87,12 @@ def hand(b: Build) -> Hand:
     v = np.concatenate([np.linspace(-0.10, 0.46, 13), [0.485, 0.505, 0.52, 0.53]])
     root = min(1.22 * wrist, half)
     # the heel of the hand swells on the little finger's side
-    thumb_side = root + (half - root) * profile(v, [(-0.10, 0), (0, 0.02), (0.10, 0.22), (0.22, 0.62), (0.34, 0.90), (0.44, 1.0), (0.53, 0.98)], 0.01)
-    little_side = root + (half - root) * profile(v, [(-0.10, 0), (0, 0.02), (0.08, 0.38), (0.20, 0.80), (0.32, 0.96), (0.44, 1.0), (0.53, 0.97)], 0.01)
+    thumb_side = root + (half - root) * profile(
+        v, [(-0.10, 0), (0, 0.02), (0.10, 0.22), (0.22, 0.62), (0.34, 0.90), (0.44, 1.0), (0.53, 0.98)], 0.01
+    )
+    little_side = root + (half - root) * profile(
+        v, [(-0.10, 0), (0, 0.02), (0.08, 0.38), (0.20, 0.80), (0.32, 0.96), (0.44, 1.0), (0.53, 0.97)], 0.01
+    )
     share = 1 + (b.hand_width / float((thumb_side + little_side)[v > 0.1].max()) - 1) * smooth_step((v - 0.1) / 0.25)
     thick = half * (0.40 + 0.10 * soft)
     palm_side = wrist + (1.05 * thick - wrist) * smooth_step((v + 0.02) / 0.24)
@@ -112,7 +126,9 @@ def _finger(x0: float, y0: float, long: float, radius: Array, lean: float, bend:
 
 def _thumb(b: Build, s: Array) -> Array:
     half, long = b.hand_width / 2, 0.50 * b.hand
-    r = profile(s, [(0, 1.35), (0.2, 1.22), (0.42, 0.92), (0.56, 0.86), (0.70, 0.95), (0.82, 0.86), (0.92, 0.66), (1.0, 0.62)], 0.01)
+    r = profile(
+        s, [(0, 1.35), (0.2, 1.22), (0.42, 0.92), (0.56, 0.86), (0.70, 0.95), (0.82, 0.86), (0.92, 0.66), (1.0, 0.62)], 0.01
+    )
     r = 0.30 * half * r * np.where(s > 0.88, np.sqrt(np.clip(1 - ((s - 0.88) / 0.12) ** 2, 0.004, 1)), 1.0)
     bend = np.radians(14 * smooth_step((s - 0.35) / 0.2) + 12 * smooth_step((s - 0.66) / 0.15))
     sn, cn = SIN[FINGER_SPOKES], COS[FINGER_SPOKES]

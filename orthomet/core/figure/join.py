@@ -48,7 +48,7 @@ def tube_normals(points: Array) -> Array:
     n = np.cross(round_, down)
     n /= np.maximum(np.linalg.norm(n, axis=-1, keepdims=True), 1e-12)
     out = points - points.mean(1, keepdims=True)
-    return n if float((out * n).sum()) >= 0 else -n
+    return np.asarray(n if float((out * n).sum()) >= 0 else -n)
 
 
 def joined(skins: Mapping[str, Skin], pairs: Iterable[Pair], mirrored: Iterable[str] = ()) -> dict[str, Skin]:
@@ -99,7 +99,9 @@ def _flat(rows: Array, spokes: int) -> Array:
     return np.asarray((rows[:, None] * spokes + np.arange(spokes)).ravel())
 
 
-def _pulled(p: Array, n: Array, q: Array, nq: Array, blend_of_q: Array | None, own: Array | None) -> tuple[Array, Array, Array] | None:
+def _pulled(
+    p: Array, n: Array, q: Array, nq: Array, blend_of_q: Array | None, own: Array | None
+) -> tuple[Array, Array, Array] | None:
     """Points near another mass: which they are, how far each moves, and what its normal gains."""
     from scipy.spatial import cKDTree
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -55,7 +56,11 @@ def _mass(v: Array, upper: float, lower: float, outer: Array, inner: Array, fron
                 smooth_step((v - 0.12) / 0.7), smooth_step((v - 1.08) / 0.85))  # fmt: skip
 
 
-def _between(low: float, high: float, taper: float = 1.0) -> Callable[[Array, Knots, float], Array]:
+class _Radius(Protocol):
+    def __call__(self, v: Array, knots: Knots, soft: float = 0.012) -> Array: ...
+
+
+def _between(low: float, high: float, taper: float = 1.0) -> _Radius:
     """Radii from drawn profiles: 0 is the low girth, 1 the high one; ``taper`` crowds the bulk."""
 
     def radius(v: Array, knots: Knots, soft: float = 0.012) -> Array:
@@ -165,7 +170,11 @@ def leg(b: Build, hip_x: float, wider: float) -> Mass:
     inner = (outer + inner) * at_thigh - outer
     c = rounded(v, 1.02 * top, 0.10)
     square = np.interp(v, [0, 0.8, 1.0, 1.25, 1.8, 2], [2.1, 2.1, 2.3, 2.1, 2.2, 2.2])
-    bow = 0.10 * deep * profile(v, [(-0.3, 0), (0, 0.15), (0.35, 0.8), (0.7, 0.5), (1, 0), (1.3, -0.35), (1.7, -0.2), (2, 0), (2.1, 0)], 0.03)
+    bow = (
+        0.10
+        * deep
+        * profile(v, [(-0.3, 0), (0, 0.15), (0.35, 0.8), (0.7, 0.5), (1, 0), (1.3, -0.35), (1.7, -0.2), (2, 0), (2.1, 0)], 0.03)
+    )
     return _mass(v, upper, lower, outer * c, inner * c, front * c, back * c, square, bow)
 
 

@@ -70,7 +70,10 @@ class _Rest:
 def mannequin(b: Build, exact: bool = True) -> Mannequin:
     """A build's standing figure. Not ``exact``: hips and crotch are off by what joining adds there, as while a dial is held."""
     shoulder_x, hip_x = joint_x(b), max(b.hip / 2 - 0.53 * b.thigh_girth, 0.02 * b.hip)
-    add, moved, was, share = NOTHING, np.zeros(3), np.zeros(3), np.ones(3)
+    add = NOTHING
+    moved: Array = np.zeros(3)
+    was: Array = np.zeros(3)
+    share: Array = np.ones(3)
     rest = _rest(b, shoulder_x, hip_x, add)
     for _ in range(MEETINGS - 1):  # a joint shifted shifts its mass: shoulder and hip widths
         shoulder_x, hip_x = _met(b, rest)
@@ -127,7 +130,9 @@ def placed(m: Mass, limb: Limb, rubber: bool, is_arm: bool, end_turn: float = 0.
     else:
         a, c = limb.frame[:, 1], limb.lower_frame[:, 1]
         centres = limb.joint + (m.along * (1 - m.share))[:, None] * a + (m.along * m.share)[:, None] * c
-        frames = limb.frame @ about_plumb(limb.twisted * (m.twist - 1)) @ forward(limb.bend * m.share) @ about_plumb(end_turn * m.end)
+        frames = (
+            limb.frame @ about_plumb(limb.twisted * (m.twist - 1)) @ forward(limb.bend * m.share) @ about_plumb(end_turn * m.end)
+        )
         bend = min(abs(limb.bend) / 90, 1.6)
         over = m.hinge[:, None] * bend
         outside = np.sign(ahead) == (-1 if limb.bend >= 0 else 1)  # the elbow points back, the knee forward
@@ -186,20 +191,29 @@ def _put_on(b: Build, r: _Rest) -> Mannequin:
     v = r.arm.v
     pairs = [
         _hip_pair(b, r.leg),
-        Pair("torso", "arm_l", 0.42 * b.upper_arm_girth * soft * (1 - smooth_step((v - 0.06) / 0.26)), v < 0.36,
-             r.torso.station < ARMS_JOIN),
+        Pair(
+            "torso",
+            "arm_l",
+            0.42 * b.upper_arm_girth * soft * (1 - smooth_step((v - 0.06) / 0.26)),
+            v < 0.36,
+            r.torso.station < ARMS_JOIN,
+        ),
         Pair("foot_l", "leg_l", 0.80 * b.ankle_girth * smooth_step((r.leg.v - 1.86) / 0.14), r.leg.v > 1.86),
         Pair("palm_l", "arm_l", 0.5 * b.wrist_girth * smooth_step((v - 1.75) / 0.15), v > 1.75),
         Pair("palm_l", "thumb_l", 0.26 * b.hand_width * (1 - smooth_step((made.along - 0.2) / 0.4)), made.along < 0.65),
     ]
     near = made.along < 0.36
-    pairs += [Pair("palm_l", f"{f}_l", 0.07 * b.hand_width * (1 - smooth_step((made.along - 0.18) / 0.15)), near) for f in FINGERS]
+    pairs += [
+        Pair("palm_l", f"{f}_l", 0.07 * b.hand_width * (1 - smooth_step((made.along - 0.18) / 0.15)), near) for f in FINGERS
+    ]
     left = joined(skins, pairs, ("torso",))
     palm = (left["palm_l"].points - wrist) @ turned
     share = b.hand_width / max(float(np.ptp(palm[PALM_FROM:, :, 0], axis=1).max()), 1e-6)
     left["palm_l"] = Skin((palm * [share, 1, 1]) @ turned.T + wrist, left["palm_l"].normals)  # the thumb's root widens it
     was, now = skins["foot_l"].points, left["foot_l"].points
-    lift = (now - was) * (1 - smooth_step((((was - r.skeleton.leg.tip) @ r.skeleton.foot)[..., 1:2] / b.ankle_height - 0.35) / 0.35))
+    lift = (now - was) * (
+        1 - smooth_step((((was - r.skeleton.leg.tip) @ r.skeleton.foot)[..., 1:2] / b.ankle_height - 0.35) / 0.35)
+    )
     left["foot_l"] = Skin(was + lift, left["foot_l"].normals)  # the sole stays on the ground
     right = {f"{k[:-1]}r": Skin(mirror(s.points), mirror(s.normals)) for k, s in left.items() if k != "torso"}
     return Mannequin(b, r.skeleton, r.torso, r.arm, r.leg, left | right, arm_at, leg_at)

@@ -74,7 +74,9 @@ def slender(face: float, heads: float) -> dict[str, float]:
 def _body(width: float, length: float) -> dict[str, float]:
     heads = min(max(value_at("heads_tall", length), FEWEST), MOST)
     return {"heads_tall": heads} | {
-        k: value_at(k, width if r.part is Part.WIDTH else length) for k, r in table().items() if r.part is not Part.FACE and k != "heads_tall"
+        k: value_at(k, width if r.part is Part.WIDTH else length)
+        for k, r in table().items()
+        if r.part is not Part.FACE and k != "heads_tall"
     }
 
 
@@ -112,7 +114,9 @@ def _suiting(face: float, width: float, length: float) -> float:
     for d in steps:
         for j in (face - d, face + d):
             if judged(j, width, length) in GOOD:
-                return j + (0.03 if j > face else -0.03) if judged(j + (0.03 if j > face else -0.03), width, length) in GOOD else j
+                return (
+                    j + (0.03 if j > face else -0.03) if judged(j + (0.03 if j > face else -0.03), width, length) in GOOD else j
+                )
     return max(length, width)
 
 
@@ -162,15 +166,20 @@ SPEAKS = {
 
 def speaking(y: Youth, part: Part, against: float, most: int = 3) -> list[str]:
     """Traits of a part that speak for another age than ``against``, in words, the loudest first."""
-    rows = [(y.traits[k] - against, k) for k in y.traits if table()[k].part is part and not (k == EYES[1] and EYES[0] in y.traits)]
-    rows = [(d * table()[k].weight, d, k) for d, k in rows if abs(d) > PLAIN]
-    return [SPEAKS[k][0 if d > 0 else 1] for _, d, k in sorted(rows, key=lambda r: -abs(r[0]))[:most]]
+    far = {k: y.traits[k] - against for k in y.traits if table()[k].part is part and not (k == EYES[1] and EYES[0] in y.traits)}
+    loud = sorted((k for k in far if abs(far[k]) > PLAIN), key=lambda k: -abs(far[k]) * table()[k].weight)
+    return [SPEAKS[k][0 if far[k] > 0 else 1] for k in loud[:most]]
 
 
 def _age_words(j: float) -> str:
     if j < -0.25:
         return "older than grown up"
-    names = ((0.18, "a grown person's"), (0.45, "a child's of about ten"), (0.8, "a child's of about five"), (1.25, "a small child's"))
+    names = (
+        (0.18, "a grown person's"),
+        (0.45, "a child's of about ten"),
+        (0.8, "a child's of about five"),
+        (1.25, "a small child's"),
+    )
     return next((w for edge, w in names if j < edge), "younger than any child's")
 
 
@@ -184,7 +193,10 @@ def _sentence(y: Youth, verdict: Verdict) -> str:
     width = speaking(y, Part.WIDTH, wanted(y.face, y.length))
     length = speaking(y, Part.LENGTH, y.face)
     if verdict is Verdict.TOO_SHORT:
-        return head + f"The body is shorter than that: {_joined(length or ['its length'])} {'speak' if len(length) != 1 else 'speaks'} for a younger head."
+        return (
+            head
+            + f"The body is shorter than that: {_joined(length or ['its length'])} {'speak' if len(length) != 1 else 'speaks'} for a younger head."
+        )
     if verdict is Verdict.TOO_WIDE:
         return head + f"The body is too heavy for it: {_joined(width or ['its widths'])}."
     if verdict is Verdict.TOO_THIN:

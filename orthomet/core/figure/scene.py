@@ -90,7 +90,10 @@ def picture(
 ) -> Picture:
     """Layers: the ladder, the steps of the construction, tones, head, body. ``steps`` are those shown, all without it."""
     half, heads = f.half, f.build.heads
-    out = [ladder(heads, -half + 0.25, half - 0.05), *layers(construction(f.mannequin, turn, f.school), steps if guides else range(0))]
+    out = [
+        ladder(heads, -half + 0.25, half - 0.05),
+        *layers(construction(f.mannequin, turn, f.school), steps if guides else range(0)),
+    ]
     s = f.at(turn)
     fills = [t for name, ink in TONES for t in toned(name, s.tones[name], ink)]
     out.insert(0, Layer("tones", "Tones", tuple(fills), tones and body))

@@ -65,7 +65,10 @@ def seen(ink: Inked, turn: Turn, weights: Weights = USUAL, head: Worn | None = N
             start += len(p)
             tones[name].append(ink.heads(pulled[at]))
             if name == "suit":
-                pieces = (Stroke(g, _width(g, weights), Pen.CONTOUR, "closing") for g in gaps(pulled[at], _of_body(ink, s, pulled[at], bare[at]), RING))
+                pieces = (
+                    Stroke(g, _width(g, weights), Pen.CONTOUR, "closing")
+                    for g in gaps(pulled[at], _of_body(ink, s, pulled[at], bare[at]), RING)
+                )
                 strokes += [g for g in pieces if _length(g.points) > CRUMB]
     return Seen(tuple(map(ink.stroke, strokes)), tuple(map(ink.stroke, over)), tuple((n, ink.heads(p)) for n, p in fills), tones)
 
@@ -78,14 +81,20 @@ def _masks(ink: Inked, s: Sight) -> dict[str, Array]:
     there, own = label >= 0, (label >= 0) & (label < n)
     inside = (kind == 2) & there
     hair = ((kind == 1) & there) | inside
-    return {"suit": there, "skin": there & ~(own & (kind == 3)), "hair": hair, "inside": inside, "wear": there & ~own & (kind == 3)}
+    return {
+        "suit": there,
+        "skin": there & ~(own & (kind == 3)),
+        "hair": hair,
+        "inside": inside,
+        "wear": there & ~own & (kind == 3),
+    }
 
 
 def _of_body(ink: Inked, s: Sight, edge: Array, bare: Array) -> Array:
     """Where an edge without a line is the body's, not the head's."""
     label = s.buffer.label
     n = 2 * len(ink.part)
-    near = cv2.dilate(((label >= n)).astype(np.uint8), np.ones((7, 7), np.uint8)).ravel()
+    near = cv2.dilate((label >= n).astype(np.uint8), np.ones((7, 7), np.uint8)).ravel()
     at = ink.raster.cell_of(edge[:, 0].astype(np.float32), edge[:, 1].astype(np.float32))
     return np.asarray(bare & (near[at] == 0))
 
@@ -93,7 +102,7 @@ def _of_body(ink: Inked, s: Sight, edge: Array, bare: Array) -> Array:
 def _head(ink: Inked, s: Sight, head: Worn, turn: Turn, weights: Weights) -> tuple[list[Stroke], list[tuple[str, Array]]]:
     """The head's strokes and fills in the ink's unit; what the body covers is cut off."""
     d, middle = head.drawing(turn, weights)
-    grown = ink.unit ** -0.5  # a head on a tall figure is drawn small, and its lines with it, though less
+    grown = ink.unit**-0.5  # a head on a tall figure is drawn small, and its lines with it, though less
     own = (s.buffer.label >= 0) & (s.buffer.label < 2 * len(ink.part))
     covered = cv2.erode(own.astype(np.uint8), np.ones((5, 5), np.uint8)).ravel() > 0
     strokes: list[Stroke] = []
@@ -106,7 +115,9 @@ def _head(ink: Inked, s: Sight, head: Worn, turn: Turn, weights: Weights) -> tup
             continue
         a, b = spans(free, np.zeros(len(free), int))
         strokes += [
-            replace(x, points=p[i:j], widths=w[i:j], closed=False) for i, j in zip(a.tolist(), b.tolist(), strict=True) if free[i] and j - i > 2
+            replace(x, points=p[i:j], widths=w[i:j], closed=False)
+            for i, j in zip(a.tolist(), b.tolist(), strict=True)
+            if free[i] and j - i > 2
         ]
     fills = [(n, ink.units(p + middle)) for n, p in d.fills if len(p) > 2]
     return strokes, fills

@@ -26,7 +26,9 @@ def row_of(
 ) -> Picture:  # fmt: skip
     """Named turns side by side on one floor."""
     wide = 2 * f.half
-    shots = [(picture(f, Turn(yaw=yaw), guides, steps, tones, tints, body), k * wide, words) for k, (words, yaw) in enumerate(views)]
+    shots = [
+        (picture(f, Turn(yaw=yaw), guides, steps, tones, tints, body), k * wide, words) for k, (words, yaw) in enumerate(views)
+    ]
     return replace(_together(f, shots, wide, "Views"), tints=tuple((tints or {}).items()))
 
 

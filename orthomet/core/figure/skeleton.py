@@ -122,7 +122,9 @@ def standing(b: Build, shoulder_x: float, hip_x: float) -> Skeleton:
                twist(swung(np.eye(3), frame[:, 1]), frame))  # fmt: skip
     hand = arm.lower_frame @ about_plumb(PALM_IN) @ forward(WRIST_BENT)
     frame, (thigh, shin) = b.leg_frame, b.leg_bones
-    leg = Limb(np.array([hip_x, b.hip_line, -0.02 * kz]), frame, -KNEE_BENT, thigh, shin, twist(swung(np.eye(3), frame[:, 1]), frame))
+    leg = Limb(
+        np.array([hip_x, b.hip_line, -0.02 * kz]), frame, -KNEE_BENT, thigh, shin, twist(swung(np.eye(3), frame[:, 1]), frame)
+    )
     way = leg.frame[:, 2] * [1, 0, 1]
     foot = about_plumb(float(np.degrees(np.arctan2(way[0], way[2]))) + 6)
     return Skeleton(b, shoulder_x, hip_x, arm, leg, hand, foot)

@@ -63,7 +63,7 @@ class Torso:
 
 def torso(b: Build, shoulder_x: float, add: Added = NOTHING) -> Torso:
     """The torso of a build whose shoulder joints lie ``shoulder_x`` to the sides."""
-    wider, lower = add.hip, add.crotch
+    lower = add.crotch
     trunk, top = b.trunk, b.shoulder_line
     neck = b.neck_width / 2
     corner_x = max(min(shoulder_x + 0.10 * b.upper_arm_girth, 1.1 * shoulder_x), 1.02 * neck)
@@ -95,9 +95,7 @@ def _rows(b: Build, begin: float, corner_y: float) -> Array:
     ])  # fmt: skip
 
 
-def _half_widths(
-    b: Build, y: Array, t: Array, corner_x: float, corner_y: float, begin: float, add: Added
-) -> tuple[Array, float]:
+def _half_widths(b: Build, y: Array, t: Array, corner_x: float, corner_y: float, begin: float, add: Added) -> tuple[Array, float]:
     f = b.form
     neck, rib, waist, hip = b.neck_width / 2, b.ribcage / 2, b.waist / 2, b.hip / 2 + add.hip
     pelvis, lower = max(b.pelvis / 2 + add.pelvis, 0.3 * b.pelvis), add.crotch
@@ -200,5 +198,3 @@ def _relief(b: Build, x: Array, y: Array, t: Array, corner_x: float, corner_y: f
     dz = dz - behind * seat * 0.115 * kh * f.seat
     cleft = (s((t - 0.80) / 0.07) * (1 - s((t - 1.0) / 0.03)))[:, None]
     return np.asarray(dz + behind * 0.03 * kh * f.seat * hill(ax, 0.0, 0.10 * hip) * cleft)
-
-

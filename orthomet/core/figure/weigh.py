@@ -52,7 +52,9 @@ def weighed(c: Curves, buffer: Buffer, ink: Inked, weights: Weights) -> Weighed:
     inner = np.where(across & ~(own_hand & hand), np.maximum(inner, LIMB), inner)
     inner = np.where(~known, 0.5, inner)
     width = np.where(form, weights.outer * np.where(ground, 1.0, inner), 0.0)
-    base = np.array([{Pen.FEATURE: weights.feature, Pen.DETAIL: weights.detail}.get(p, 1.25 * weights.strand) for p in c.pen])[owner]
+    base = np.array([{Pen.FEATURE: weights.feature, Pen.DETAIL: weights.detail}.get(p, 1.25 * weights.strand) for p in c.pen])[
+        owner
+    ]
     width = np.where(form, softened(width[None], owner, gaussian(2.0, 6))[0], base * c.profile)
     seen &= ~_within(c, form & seen & (width > 0.3 * weights.outer), way, owner)
     seen = mended(seen, owner)

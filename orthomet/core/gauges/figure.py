@@ -21,5 +21,3 @@ def figure_items(
             emphasis=d.emphasis_of(t.key), offset=by_hand.get(t.key, 0.0), rank=noticed.index(t.key) + 1 if t.key in noticed else 0,
         ))  # fmt: skip
     return out
-
-

@@ -35,7 +35,13 @@ class Cured:
 
 
 def cured(
-    name: str, m: Match, plan: Plan, d: Decisions, figure: FigurePlan, choices: FigureChoices, replan: Callable[[FigureChoices], FigurePlan]
+    name: str,
+    m: Match,
+    plan: Plan,
+    d: Decisions,
+    figure: FigurePlan,
+    choices: FigureChoices,
+    replan: Callable[[FigureChoices], FigurePlan],
 ) -> Cured:
     """One of a match's cures as edits. ``replan`` is the body's plan under other choices, all else as it is."""
     values = m.cures[name]

@@ -16,7 +16,7 @@ import numpy as np
 from ..datafiles import load_folder
 from ..errors import OrthometError
 from ..figure.build import JOINTED, Build, Form, build_of, readings_of
-from ..figure.canons import KEPT, PLANNED, Canon, at_age, canon, with_feminine, with_heads
+from ..figure.canons import KEPT, Canon, at_age, canon, with_feminine, with_heads
 from ..figure.choices import BY_AGE, FigureChoices
 from ..kept import remembered
 from ..kinds import Array, forward
@@ -163,7 +163,10 @@ def plan_figure(
         for i, t in enumerate(space.traits)
     )  # fmt: skip
     readings = {t.key: t.plan for t in traits}
-    readings |= {"head_width_hh": float(head.get(HEAD_WIDTH, c.readings["head_width_hh"])), "neck_hw": float(head.get(NECK, c.readings["neck_hw"]))}
+    readings |= {
+        "head_width_hh": float(head.get(HEAD_WIDTH, c.readings["head_width_hh"])),
+        "neck_hw": float(head.get(NECK, c.readings["neck_hw"])),
+    }
     build = build_of(readings, form_of(choices, c), choices.limbs or c.limbs or JOINTED, neck_axis)
     limits = []
     for a in found.active:
@@ -188,7 +191,9 @@ def _measured(measured: Mapping[str, float], key: str, norm: float) -> float:
 
 
 @remembered(16)
-def _allowed(space: Space, canon: tuple[float, ...], style: tuple[float, ...], reference: tuple[float, ...], meant: tuple[str, ...]) -> Allowance:
+def _allowed(
+    space: Space, canon: tuple[float, ...], style: tuple[float, ...], reference: tuple[float, ...], meant: tuple[str, ...]
+) -> Allowance:
     """What canon, style and reference break already is granted; limits that are meant to be broken are no limits."""
     a = decree(space, [np.array(canon), np.array(style), np.array(reference)])
     free = np.array([r.name in meant for r in space.table.rows])
@@ -205,5 +210,3 @@ def figure_offset(plan: FigurePlan, decisions: Decisions, key: str, value: float
 def canon_alone(c: Canon, neck_axis: float | None = None) -> Build:
     """A canon's own body."""
     return build_of(c.readings, c.form, c.limbs, neck_axis)
-
-

@@ -55,9 +55,18 @@ class BodyPage(Page):
         self.canon = choices("Canon", "The body everything else is read against", self.canon_chosen.emit)
         self.rows.addWidget(self.canon)
         self.about = self.note()
-        self.heads = self._dial("Heads tall", FEWEST, MOST, 7.5, "Crown to floor in heads; widths and girths go along", self.heads_moved.emit)
+        self.heads = self._dial(
+            "Heads tall", FEWEST, MOST, 7.5, "Crown to floor in heads; widths and girths go along", self.heads_moved.emit
+        )
         self.hair = self.note()
-        self.age = self._dial("Age", 0, OLDEST, 18, "The measured body of an age, smooth from one to eighteen; later nothing grows", self.age_moved.emit)
+        self.age = self._dial(
+            "Age",
+            0,
+            OLDEST,
+            18,
+            "The measured body of an age, smooth from one to eighteen; later nothing grows",
+            self.age_moved.emit,
+        )
         self.limits_title = self.section("Limits reached")
         self.limits = QWidget()
         self._limits = down(owner=self.limits, spacing=5)
@@ -92,7 +101,11 @@ class BodyPage(Page):
         natural = at_age(c_age).heads if (c_age := age_of(c.name)) is not None else named()[c.name].heads
         self.heads.default = natural
         self.heads.show_value(plan.heads)
-        hair = "" if with_hair is None or abs(with_hair - plan.heads) < 0.02 else f"With its hair the head counts {with_hair:.2f} heads."
+        hair = (
+            ""
+            if with_hair is None or abs(with_hair - plan.heads) < 0.02
+            else f"With its hair the head counts {with_hair:.2f} heads."
+        )
         self.hair.setText(hair)
         self.hair.setVisible(bool(hair))
         years = age_of(c.name)
@@ -134,6 +147,8 @@ class _LimitRow(QWidget):
         label = QLabel(words if not meant else f"{words}: meant otherwise")
         label.setWordWrap(True)
         assert callable(told)
-        say = button("Ask again" if meant else "Meant", partial(told, name, not meant), "This character is meant to break it", bare=True)
+        say = button(
+            "Ask again" if meant else "Meant", partial(told, name, not meant), "This character is meant to break it", bare=True
+        )
         say.setVisible(bool(name))
         across((label, 1), say, owner=self, spacing=8)

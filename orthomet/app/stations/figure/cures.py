@@ -123,7 +123,14 @@ class CureBoard(QWidget):
         text(p, (box.left(), box.top() + 22, box.width(), 18), s.note, "small_m", t.c("ink"), CENTRE)
         text(p, (box.left(), box.top() + 40, box.width(), 18), s.numbers, "small", t.c("soft"), CENTRE)
         if s.key:
-            text(p, (box.left(), box.top() + 60, box.width(), 18), "Click to take it" if lit else "", "small_m", t.c("plan"), CENTRE)
+            text(
+                p,
+                (box.left(), box.top() + 60, box.width(), 18),
+                "Click to take it" if lit else "",
+                "small_m",
+                t.c("plan"),
+                CENTRE,
+            )
         if lit or (self.hasFocus() and k == self.focus):
             outline(p, t.c("plan"), 2 if lit else 1, None if lit else (2, 2))
             p.drawRect(place.adjusted(3, 3, -3, -3))

@@ -99,7 +99,13 @@ class YouthDial(QWidget):
             x, y = k * w, self.height() - 24.0
             solid(p, t.c(colour))
             p.drawRect(QRectF(x + 4, y + 7, 14, 4))
-            text(p, (x + 24, y, w - 26, 18), f"{words} {getattr(self.match.youth, key):.2f}".replace("-", "−"), "small_m", t.c("ink"))
+            text(
+                p,
+                (x + 24, y, w - 26, 18),
+                f"{words} {getattr(self.match.youth, key):.2f}".replace("-", "−"),
+                "small_m",
+                t.c("ink"),
+            )
         outline(p, t.c("rule"))
 
 
@@ -126,7 +132,12 @@ class MatchPage(Page):
         self.buttons = {}
         self.notes = {}
         for key, title in CURES.items():
-            take = button(f"{title}: take it", partial(self.cure_chosen.emit, key), f"{title}: {SUMS[key]}. One step, undone with Ctrl+Z", strong=key == "compact")
+            take = button(
+                f"{title}: take it",
+                partial(self.cure_chosen.emit, key),
+                f"{title}: {SUMS[key]}. One step, undone with Ctrl+Z",
+                strong=key == "compact",
+            )
             note = QLabel()
             note.setWordWrap(True)
             note.setProperty("soft", True)
@@ -148,11 +159,17 @@ class MatchPage(Page):
         if with_hair is not None:
             heads, other = with_hair
             same = other.verdict == m.verdict
-            words = f"Counted with its hair ({heads:.2f} heads) " + ("it is the same." if same else f"it reads otherwise: {TITLES[other.verdict].lower()}.")
+            words = f"Counted with its hair ({heads:.2f} heads) " + (
+                "it is the same." if same else f"it reads otherwise: {TITLES[other.verdict].lower()}."
+            )
         self.hair.setText(words)
         self.hair.setVisible(bool(words))
         for key, note in self.notes.items():
             v = m.cures[key]
-            body = f"{v['heads_tall']:.1f} heads, shoulders {v['shoulder_hw']:.2f} and rib cage {v['ribcage_hw']:.2f} head widths" if "heads_tall" in v else SUMS[key]
+            body = (
+                f"{v['heads_tall']:.1f} heads, shoulders {v['shoulder_hw']:.2f} and rib cage {v['ribcage_hw']:.2f} head widths"
+                if "heads_tall" in v
+                else SUMS[key]
+            )
             note.setText(f"{CURES[key]}: {body}. Then: {TITLES[m.after[key]].lower()}.")
             self.buttons[key].setEnabled(key != "head" or m.verdict not in GOOD)

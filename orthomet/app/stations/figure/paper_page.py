@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
@@ -26,5 +28,12 @@ class PaperPage(Page):
             ("views", "Four views…", "Front, three-quarter, side and back on one floor, with the ladder (Ctrl+Shift+E)"),
             ("steps", "The steps…", "The construction, each step with those before it"),
         ):
-            self.row(button(words, lambda k=key: self.export_wanted.emit(k), f"{tip}. SVG, PDF, PNG or layers at true size", strong=key == "view"))
+            self.row(
+                button(
+                    words,
+                    partial(self.export_wanted.emit, key),
+                    f"{tip}. SVG, PDF, PNG or layers at true size",
+                    strong=key == "view",
+                )
+            )
         self.end()

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QWidget
 
+from ....core.derived import Derived
 from ....core.export.page import page
 from ....core.figure.canons import AGES, age_of, at_age, canon, named
 from ....core.figure.choices import BY_AGE
@@ -164,9 +165,11 @@ class FigureStation(Station):
         self.list.missing_clicked.connect(lambda key: self.go_to.emit("Reference"))
         self.list.weight_began.connect(lambda g: d.begin(f"Style weight, {g.lower()}"))
         self.list.weight_moved.connect(self._weight)
-        self.list.weight_reset.connect(lambda g: self._cid() and d.do("Follow the master", set_group_weight(self._cid(), g, None, self._vid())))
+        self.list.weight_reset.connect(
+            lambda g: self._cid() and d.do("Follow the master", set_group_weight(self._cid(), g, None, self._vid()))
+        )
         self.master.began.connect(lambda g: d.begin("Style weight"))
-        self.master.moved.connect(lambda g, v: self._cid() and d.preview(decide(self._cid(), self._vid(), style_weight=round(v, 3))))
+        self.master.moved.connect(lambda g, v: self._master(v))
         for dropped in (self.body.dropped, self.list.mark_dropped, self.list.weight_dropped, self.master.dropped):
             dropped.connect(lambda *_: self._let_drop())
 
@@ -200,6 +203,10 @@ class FigureStation(Station):
     def _weight(self, group: str, value: float) -> None:
         if self._cid():
             self.document.preview(set_group_weight(self._cid(), group, round(value, 3), self._vid()))
+
+    def _master(self, value: float) -> None:
+        if self._cid():
+            self.document.preview(decide(self._cid(), self._vid(), style_weight=round(value, 3)))
 
     def _reset(self) -> None:
         if self._cid():
@@ -244,8 +251,8 @@ class FigureStation(Station):
 
     # ---- what is drawn
 
-    def head(self, project: Document | None = None) -> HeadOn:
-        d = project or self.document
+    def head(self, supposed: Derived | None = None) -> HeadOn:
+        d = supposed or self.document
         plan, c = d.plan(), d.character
         assert c is not None
         return HeadOn(dict(plan.table), plan.points, wear_of(c, d.decisions(), targets(d.side_plans())))
@@ -257,7 +264,14 @@ class FigureStation(Station):
         steps = self.steps.steps() if self.pages.currentIndex() == STEPS_PAGE else range(len(STEPS))
         guides = self.steps.guides.isChecked() and self.pages.currentIndex() == STEPS_PAGE
         colours = tuple(tints(c.swatches).items()) if self.steps.colours.isChecked() else ()
-        how = (guides, self.steps.body.isChecked(), self.steps.tones.isChecked(), (steps.start, steps.stop), self.alone.isChecked(), colours)
+        how = (
+            guides,
+            self.steps.body.isChecked(),
+            self.steps.tones.isChecked(),
+            (steps.start, steps.stop),
+            self.alone.isChecked(),
+            colours,
+        )
         rough = self.document.dragging or self.stage.held
         of_head = (tuple(sorted(head.table.items())), head.points.tobytes(), head.wear.key)
         return Shown(self.document.figure_plan(), of_head, self.turn, c.figure.head_turn, how, rough), head
@@ -278,7 +292,9 @@ class FigureStation(Station):
         height = hair_height(head)
         with_hair = heads_with_hair(plan.heads, height) if height > 0.02 else None
         if page == BODY:
-            self.body.set_content(c.figure, plan, c.age, with_hair, self.maker.latest.density if self.maker.latest is not None else "")
+            self.body.set_content(
+                c.figure, plan, c.age, with_hair, self.maker.latest.density if self.maker.latest is not None else ""
+            )
         elif page == TRAITS:
             self._show_traits(plan)
         elif page == MATCH:
@@ -299,14 +315,18 @@ class FigureStation(Station):
     def settled(self) -> bool:
         """Whether what is shown is what is decided."""
         c = self.document.character
-        return c is None or (self.maker.latest is not None and self.maker.latest.key == self._shown()[0] and not self.maker.work.active)
+        return c is None or (
+            self.maker.latest is not None and self.maker.latest.key == self._shown()[0] and not self.maker.work.active
+        )
 
     def _show_traits(self, plan: FigurePlan) -> None:
         c = self.document.character
         assert c is not None
         d, v = self.document.decisions(), c.version(self._vid())
         by_hand = v.offsets if v is not None else d.offsets
-        front = trait_items(c, self.document.plan(), self.document.measured(), d, by_hand, self.document.norm(), self.document.toward())
+        front = trait_items(
+            c, self.document.plan(), self.document.measured(), d, by_hand, self.document.norm(), self.document.toward()
+        )
         self.master.set_value(d.style_weight)
         self.list.set_items(figure_items(plan, front, d, by_hand, c.noticed))
         for g in self.list.heads:
@@ -333,7 +353,8 @@ class FigureStation(Station):
             would = self.document.under(self.edits.cure_edit(c, name, self.slender))
             out.append((name, title, TITLES[m.after[name]], would.figure_plan(), self.head(would)))
         return [
-            (k, title, note, f"{p.heads:.1f} heads, shoulders {p.readings['shoulder_hw']:.2f}", p, h) for k, title, note, p, h in out
+            (k, title, note, f"{p.heads:.1f} heads, shoulders {p.readings['shoulder_hw']:.2f}", p, h)
+            for k, title, note, p, h in out
         ]
 
     def _set_strip(self, head: HeadOn) -> None:
@@ -360,7 +381,11 @@ class FigureStation(Station):
 
         def draw() -> Picture:
             f = person_of(shown.plan, head, shown.head_turn)
-            drawn = {"view": lambda: _view(f, shown), "views": lambda: views_sheet(f), "steps": lambda: steps_sheet(f, shown.turn)}[what]()
+            drawn = {
+                "view": lambda: _view(f, shown),
+                "views": lambda: views_sheet(f),
+                "steps": lambda: steps_sheet(f, shown.turn),
+            }[what]()
             return page(drawn, of_head, "fit", credit, pens.head_mm(of_head), plain)
 
         self.write_page(path, draw, "blue", f"Written to {Path(path).name}.")
@@ -395,7 +420,12 @@ def _drawn(s: Shown, head: HeadOn, say: Say) -> Drawn:
     f = person_of(s.plan, head, s.head_turn, not s.rough)
     lined = told(*density(f)) if not s.rough else ""
     name = next((words for words, yaw in VIEWS if abs(s.turn.yaw) == yaw), "")
-    return Drawn(s, _view(f, s), f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else "", lined)
+    return Drawn(
+        s,
+        _view(f, s),
+        f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else "",
+        lined,
+    )
 
 
 def _stood(key: object, rows: list[tuple[str, str, str, str, FigurePlan, HeadOn]], say: Say) -> Cures:
@@ -420,5 +450,3 @@ def _canon_tiles(names: list[str], age: float, head: HeadOn) -> list[Tile]:
 
 def _canon_picture(name: str, head: HeadOn) -> Picture:
     return picture(canon_wearing(canon(name), head), Turn(), guides=False).without("ladder")
-
-

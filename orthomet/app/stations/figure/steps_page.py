@@ -30,7 +30,12 @@ class StepsPage(Page):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.section("Construction")
-        self.mode = Choice("Show", ["all steps", "up to the chosen one", "the chosen one alone"], "Singly or one upon the other", lambda _: self.shown.emit())
+        self.mode = Choice(
+            "Show",
+            ["all steps", "up to the chosen one", "the chosen one alone"],
+            "Singly or one upon the other",
+            lambda _: self.shown.emit(),
+        )
         self.rows.addWidget(self.mode)
         self.list = QListWidget()
         self.list.setAccessibleName("Steps of the construction")
@@ -39,7 +44,7 @@ class StepsPage(Page):
             self.list.addItem(f"{n}  {say}")
         self.list.setCurrentRow(0)
         self.list.setFixedHeight(len(STEPS) * 30 + 8)
-        self.list.currentRowChanged.connect(lambda _: self.mode.box.currentIndex() != ALL and self.shown.emit())
+        self.list.currentRowChanged.connect(self._chosen)
         self.rows.addWidget(self.list)
         self.play = button("Play the steps", self.toggle_play, "One step after the other (P)")
         self.play.setCheckable(True)
@@ -48,7 +53,9 @@ class StepsPage(Page):
         self.guides = tick("Construction lines", "The steps’ lines over the figure (G)", lambda _: self.shown.emit())
         self.body = tick("The figure itself", "Its own lines and tones (B)", lambda _: self.shown.emit())
         self.tones = tick("Suit, skin and hair toned", "Flat tones under the lines (T)", lambda _: self.shown.emit())
-        self.colours = tick("In their own colours", "Swatches that belong to suit, skin, hair and eyes", lambda _: self.shown.emit())
+        self.colours = tick(
+            "In their own colours", "Swatches that belong to suit, skin, hair and eyes", lambda _: self.shown.emit()
+        )
         for box in (self.body, self.tones):
             box.setChecked(True)
         for box in (self.guides, self.body, self.tones, self.colours):
@@ -61,6 +68,10 @@ class StepsPage(Page):
         """The steps that are shown."""
         k, mode = max(self.list.currentRow(), 0), self.mode.box.currentIndex()
         return range(len(STEPS)) if mode == ALL else range(k + 1) if mode == UP_TO else range(k, k + 1)
+
+    def _chosen(self, _: int) -> None:
+        if self.mode.box.currentIndex() != ALL:
+            self.shown.emit()
 
     def toggle_play(self) -> None:
         if self._clock.isActive():

@@ -35,6 +35,7 @@ from ...stage.images import ImageStore
 from ..base import Panel, Station, export_folder
 from ..jobs import hair_of
 from ..pages import PageSwitch
+from ..tile_strip import TileStrip
 from .barber import Barber, Wish
 from .edits import HeadEdits
 from .expression_page import ExpressionPage
@@ -42,7 +43,6 @@ from .features_page import MARKS, FeaturesPage
 from .guides_page import GuidesPage
 from .light_page import LightPage
 from .stage import HeadStage
-from ..tile_strip import TileStrip
 from .tiles import VIEWS, expression_tiles, variant_tiles, view_tiles
 from .turn_page import TurnPage
 
