@@ -9,6 +9,7 @@ from .features.choices import PLAIN, FeatureChoices
 from .features.table import feature
 from .figure.build import Build, build_of
 from .figure.canons import Canon
+from .figure.choices import FigureChoices
 from .figure.heads import neck_axis
 from .figure.scene import LEVEL, Figure, figure
 from .head.body import Body, Wear, body
@@ -17,14 +18,14 @@ from .kinds import Array
 from .landmarks.turn import Turn
 from .names import named
 from .plan.decisions import Decisions
-from .plan.figure import FigurePlan
+from .plan.figure import FigurePlan, plan_figure
 from .plan.plan import Plan, make_plan
 from .project.model import Character
 from .proportions.norms import adult_rows, with_means
 from .proportions.registry import front_registry
 from .proportions.youth import face_of_youth
-from .resolve import nothing_measured
-from .styles.library import style
+from .resolve import nothing_measured, plan_toward
+from .styles.library import Style, style
 
 PLAIN_STYLE = "measured-adult"
 BY_SKULL = 0.9
@@ -57,6 +58,13 @@ def head_of_canon(c: Canon) -> HeadOn:
     norm = with_means(c.name, c.title, c.note, means, front_registry(), c.source)
     plan = make_plan(nothing_measured(), Decisions(style=PLAIN_STYLE, style_weight=0.0), (), style(PLAIN_STYLE), norm)
     return HeadOn(plan.table, plan.points, Wear(choices=with_hair(PLAIN, c.hair)))
+
+
+def person_of_style(toward: Style) -> Figure:
+    """A style as a whole person: nothing of a reference, full style weight, its hair."""
+    plan = plan_toward(toward)
+    body = plan_figure({}, Decisions(style=toward.name, style_weight=1.0), FigureChoices(canon="measured"), 30, toward, plan.table)
+    return person_of(body, HeadOn(plan.table, plan.points, Wear(choices=with_hair(PLAIN, toward.hair))))
 
 
 def with_hair(choices: FeatureChoices, name: str) -> FeatureChoices:

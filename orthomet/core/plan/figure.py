@@ -117,9 +117,20 @@ def _years(age: float) -> float:
     return float(min(age, 18.0)) if age < 18 else 30.0
 
 
-def form_of(choices: FigureChoices, c: Canon) -> Form:
-    """The canon's form with what is set by hand."""
-    return c.form.with_values({k: v for k, v in choices.form.items() if k != "feminine"})
+RUBBER_FROM = 0.5
+"""Style weight from which on its kind of limbs is taken over (own)."""
+
+
+def form_of(choices: FigureChoices, c: Canon, toward: Style | None = None, weight: float = 0.0) -> Form:
+    """The canon's form, drawn toward the style's where it has one, with what is set by hand."""
+    drawn = {k: (1 - weight) * getattr(c.form, k) + weight * v for k, v in (toward.form if toward else {}).items()}
+    return c.form.with_values(drawn | {k: v for k, v in choices.form.items() if k != "feminine"})
+
+
+def _limbs(choices: FigureChoices, c: Canon, toward: Style, weight: float) -> str:
+    if choices.limbs:
+        return choices.limbs
+    return toward.limbs if toward.limbs and weight >= RUBBER_FROM else c.limbs or JOINTED
 
 
 def plan_figure(
@@ -167,7 +178,8 @@ def plan_figure(
         "head_width_hh": float(head.get(HEAD_WIDTH, c.readings["head_width_hh"])),
         "neck_hw": float(head.get(NECK, c.readings["neck_hw"])),
     }
-    build = build_of(readings, form_of(choices, c), choices.limbs or c.limbs or JOINTED, neck_axis)
+    pull = decisions.style_weight
+    build = build_of(readings, form_of(choices, c, toward, pull), _limbs(choices, c, toward, pull), neck_axis)
     limits = []
     for a in found.active:
         pays = int(np.argmax(np.abs(a.pull) * (1 + np.abs(raw - centre) / sd)))

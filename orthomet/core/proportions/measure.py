@@ -17,6 +17,7 @@ from ..kept import remembered
 from ..kinds import Array, there
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, State, require_measurable, shared_in
+from ..landmarks.stance import stands
 from .registry import Registry, front_registry
 from .views import registry_of
 
@@ -128,6 +129,7 @@ def side_by_side(many: list[Measured]) -> tuple[Registry, Array]:
     return reg, np.where(sure, np.array([m.values[:n] for m in many]), np.nan)
 
 
+FLOOR = "floor"
 _WORST: dict[State | None, int] = {State.PLACED: 0, State.HIDDEN: 1, State.ESTIMATED: 2}
 _CODES = tuple(s for s in _WORST if s is not None)
 
@@ -144,6 +146,8 @@ def measure(marks: Landmarks, registry: Registry | None = None, by: LevelBy = Le
     reg = registry or registry_of(marks.view, marks.spans)
     xy = marks.array(reg.schema)
     values = measure_array(xy, reg, by)
+    if marks.view == "figure" and not stands(xy, reg.schema):  # a seated figure's height is not its stature
+        values = np.where([FLOOR in r.needs for r in reg.readings], np.nan, values)
     codes = np.array([_WORST[s] if (s := marks.state(n)) in _WORST else 0 for n in reg.schema.names])
     worst = (compiled(reg).needs * codes).max(1).astype(int)
     states = tuple(_CODES[w] if ok else None for w, ok in zip(worst.tolist(), np.isfinite(values).tolist(), strict=True))

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
+from typing import Literal
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from ..datafiles import Record, load_folder, parse, read_text
 from ..errors import OrthometError, UnknownName, quoted
+from ..figure.choices import FigureChoices
 from ..kinds import Kind
 from ..names import named
 from ..proportions.views import every_reading, known_reading
@@ -34,6 +36,11 @@ class Style(Record):
     note: str = ""
     source: str = ""
     readings: dict[str, StyleRow]
+    form: dict[str, float] = {}
+    """Qualities of the figure's form that go with it."""
+    limbs: Literal["", "jointed", "rubber"] = ""
+    hair: str = Field("", max_length=60)
+    """The hairstyle its people are shown with."""
 
     @model_validator(mode="after")
     def _known_readings(self) -> Style:
@@ -43,6 +50,7 @@ class Style(Record):
             sentence = row_problem(key, row)
             if sentence:
                 raise ValueError(sentence)
+        FigureChoices(form=self.form)  # held to the same bounds
         return self
 
 

@@ -7,6 +7,7 @@ from pathlib import Path as FilePath
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
+from ....core.figure.match import GOOD, TITLES
 from ....core.gauges.item import GaugeItem
 from ....core.gauges.plan import own_items, side_items, trait_items
 from ....core.head.construct import construction
@@ -116,6 +117,7 @@ class PlanStation(Station):
             source.mark_dropped.connect(lambda key: self.document.commit())
             source.hovered.connect(self._hover)
         self.board.mark_cancelled.connect(self.document.cancel)
+        self.verdict.figure_wanted.connect(lambda: self.go_to.emit("Figure"))
         self.versions.compare_wanted.connect(self._compare)
         self.compare.chosen.connect(self.document.choose_version)
         self.list.emphasis_chosen.connect(self._emphasis)
@@ -274,7 +276,9 @@ class PlanStation(Station):
         self.board.set_plan(dict(plan.table), plan.points, picture, guide, d.school_settings)
         if self.stages.currentIndex() == 1:
             self._show_versions()
-        self.verdict.set_content(plan, by_hand, len(c.noticed), plan.measured, self.document.toward().title)
+        m = self.document.match()
+        body = "" if m.verdict in GOOD else f"{TITLES[m.verdict]}."
+        self.verdict.set_content(plan, by_hand, len(c.noticed), plan.measured, self.document.toward().title, body)
         self.list.set_items(self._items(plan))
         for g in self.list.heads:
             self.list.set_weight(g, d.weight_of(g), g in d.group_weights)

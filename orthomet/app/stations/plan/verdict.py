@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF
-from PySide6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from ....core.gauges.verdict import likeness_notes, style_note
@@ -19,6 +19,9 @@ LIKENESS_SAYS = "Likeness: 100 is the face itself, 0 what the median stranger wo
 
 
 class Verdict(QWidget):
+    figure_wanted = Signal()
+    """What is said of the body was clicked."""
+
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.setFixedHeight(148)
@@ -27,13 +30,29 @@ class Verdict(QWidget):
         self.style_title = ""
         self.named = 0
         self.measured = False
+        self.body = ""
+        self._body_at = QRectF()
+        self.setMouseTracking(True)
 
-    def set_content(self, plan: Plan, decisions: Decisions, named: int, measured: bool, style_title: str) -> None:
-        self.style_title = style_title
+    def set_content(
+        self, plan: Plan, decisions: Decisions, named: int, measured: bool, style_title: str, body: str = ""
+    ) -> None:
+        """``body``: what is to be said of the body under this head, where the two are not of one age."""
+        self.style_title, self.body = style_title, body
         self.plan, self.decisions, self.named, self.measured = plan, decisions, named, measured
         toward = "n/a" if plan.style is None else f"{plan.style:.0f}"
-        self.setAccessibleName(f"Likeness {plan.likeness.score:.0f}, style {toward}, {len(plan.limits)} limits reached")
+        self.setAccessibleName(
+            f"Likeness {plan.likeness.score:.0f}, style {toward}, {len(plan.limits)} limits reached{f'. {body}' if body else ''}"
+        )
         self.update()
+
+    def mousePressEvent(self, e: QMouseEvent) -> None:
+        if self._body_at.contains(e.position()):
+            self.figure_wanted.emit()
+
+    def mouseMoveEvent(self, e: QMouseEvent) -> None:
+        over = self._body_at.contains(e.position())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
 
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
@@ -108,12 +127,19 @@ class Verdict(QWidget):
         t, reg = theme.t, front_registry()
         assert self.plan is not None
         text(p, (x, 9, width, 20), "Limits reached", "strong", t.c("ink"))
+        self._body_at = QRectF()
+        if self.body:
+            self._body_at = QRectF(x, self.height() - 40, width, 36)
+            hline(p, x, x + width, self.height() - 43, t.c("rule"))
+            mark_look(p, x + 6, self.height() - 30, t, "", 6)
+            text(p, (x + 20, self.height() - 39, width - 20, 18), self.body, "small_m", t.c("ink"))
+            text(p, (x + 20, self.height() - 22, width - 20, 18), "Figure shows why, and three cures", "small", t.c("plan"))
         if not self.plan.limits:
             text(p, (x, 36, width, 20), "None: everything you asked for fits.", "small", t.c("soft"))
             return
         y = 34.0
         for li in self.plan.limits:
-            if y > self.height() - 40:
+            if y > self.height() - (84 if self.body else 40):
                 text(p, (x + 20, y, width - 20, 18), "and more", "small", t.c("soft"))
                 break
             mark_look(p, x + 6, y + 9, t, "", 6)
@@ -123,7 +149,7 @@ class Verdict(QWidget):
             used = text(p, (x + 20, y + 17, width - 20, 40), note, "small", t.c("soft"), wrap=True)
             y += 17 + used + 6
         missing = self.plan.assumed
-        if missing and y < self.height() - 24:
+        if missing and y < self.height() - (66 if self.body else 24):
             outline(p, t.c("look"), 1.3)
             c = QPointF(x + 6, y + 9)
             p.drawPolygon(QPolygonF([c + QPointF(0, -5), c + QPointF(5, 0), c + QPointF(0, 5), c + QPointF(-5, 0)]))
