@@ -8,8 +8,12 @@ from pathlib import Path
 from orthomet.core.check.rows import tolerance_table
 from orthomet.core.features.expression import expression_table
 from orthomet.core.features.table import feature_table
+from orthomet.core.figure.canons import named
+from orthomet.core.figure.youth import table as match_table
+from orthomet.core.plan.figure import figure_space
 from orthomet.core.plan.space import face_space
 from orthomet.core.plan.versions import ageing
+from orthomet.core.proportions.growth import growth
 from orthomet.core.proportions.norms import tables
 from orthomet.core.styles.library import styles
 from orthomet.core.styles.schools import schools
@@ -34,6 +38,17 @@ IN_CODE = [
         "Lawson & Hanson, Solving Least Squares Problems, 1974, ch. 23 (published)",
     ),
     ("likeness and style scores: 0.3 and 2 spreads, soft end 6, reach 4", "orthomet/core/plan/scores.py", "own"),
+    (
+        "the figure: torso, limbs, hands, feet, how masses join, inner lines, line weights by depth",
+        "orthomet/core/figure/",
+        "own, drawn after common practice and tried against front read-back; steps of the construction common practice",
+    ),
+    (
+        "head and body: thresholds of the verdicts, what goes along with a cure",
+        "orthomet/core/figure/match.py, orthomet/core/plan/cures.py",
+        "own, tried against measured bodies and figures that look right",
+    ),
+    ("who stands: thigh and shin within 45° of the plumb", "orthomet/core/landmarks/stance.py", "own"),
     (
         "face taper: cheek 0.57, jaw 0.78, chin share 0.30",
         "orthomet/core/head/taper.py",
@@ -167,13 +182,28 @@ def text() -> str:
         out.append(f"| {s.title} | {s.source} | {dials} | {lets} |")
     out += ["", "## Styles", "", "| style | source | readings |", "|---|---|---|"]
     out += [f"| {s.title} | {s.source} | {len(s.readings) or 'the norm throughout'} |" for s in styles().values()]
-    table = face_space().table
-    out += ["", "## Limits of a plan", "", f"Source: {table.source}.", "", "| limit | rule |", "|---|---|"]
-    for r in table.rows:
-        rule = " ".join(f"{c:+g}·{t}" for c, t in r.terms)
-        out.append(f"| {r.say} | `{rule} ≥ {r.least:g}`{' (or its alternative)' if r.either else ''} |")
-    out += ["", "| trait | from | to |", "|---|---|---|"]
-    out += [f"| `{k}` | {b.low:g} | {b.high:g} |" for k, b in table.bounds.items()]
+    out += ["", "## Canons of the figure", "", "| canon | heads | source |", "|---|---|---|"]
+    out += [f"| {c.title} | {c.heads:g} | {c.source} |" for c in named().values()]
+    out += ["", f"Heads by age: {growth().heads_source}.", "", "| reading by age | source |", "|---|---|"]
+    out += [f"| `{k}` | {r.source} |" for k, r in growth().rows.items()]
+    out += [
+        "",
+        "## Youth of head and body",
+        "",
+        "| trait | adult | infant | extreme | weight | source |",
+        "|---|---|---|---|---|---|",
+    ]
+    out += [
+        f"| `{k}` | {r.adult:g} | {r.infant:g} | {r.extreme:g} | {r.weight:.2f} ({r.part}) | {r.source} |"
+        for k, r in match_table().items()
+    ]
+    for what, table in (("plan", face_space().table), ("body", figure_space().table)):
+        out += ["", f"## Limits of a {what}", "", f"Source: {table.source}.", "", "| limit | rule |", "|---|---|"]
+        for row in table.rows:
+            rule = " ".join(f"{c:+g}·{t}" for c, t in row.terms)
+            out.append(f"| {row.say} | `{rule} ≥ {row.least:g}`{' (or its alternative)' if row.either else ''} |")
+        out += ["", "| trait | from | to |", "|---|---|---|"]
+        out += [f"| `{k}` | {b.low:g} | {b.high:g} |" for k, b in table.bounds.items()]
     tol = tolerance_table()
     out += ["", "## Tolerances of the check", "", f"Source: {tol.source}.", ""]
     out += [f"- {r.say}" for r in tol.rules.values()]

@@ -81,7 +81,7 @@ def _heads(v: float) -> None:
 
 def _meant(o: argparse.Namespace) -> _Meant:
     """The planned body and the head on it a call is about."""
-    from ..core.figure.choices import FigureChoices
+    from ..core.figure.choices import BY_AGE, FigureChoices
     from ..core.figure.values import values_of
     from ..core.people import head_of_canon
     from ..core.plan.decisions import Decisions
@@ -99,11 +99,12 @@ def _meant(o: argparse.Namespace) -> _Meant:
         return _Meant(plan, head, values_of(table, plan.readings), pens)
     if o.age is not None and not 0 <= o.age <= 150:
         raise FormatError(f"An age is a number of years from 0 to 150; {o.age:g} is not.")
-    name = f"age:{o.age:g}" if o.age is not None else o.canon or "measured"
+    name = f"age:{o.age:g}" if o.age is not None else BY_AGE if o.landmarks else o.canon or "measured"
     from ..core.figure.canons import canon
 
-    canon(name)  # a name that is none is told before anything is drawn
-    choices = FigureChoices(canon=name, heads=o.heads)
+    if name != BY_AGE:
+        canon(name)  # a name that is none is told before anything is drawn
+    choices = FigureChoices(canon=name, heads=None if o.landmarks else o.heads)
     measured = _measured(o.landmarks, o.heads) if o.landmarks else {}
     c = chosen_canon(choices, 30)
     head = head_of_canon(c)

@@ -63,7 +63,9 @@ def head_of_canon(c: Canon) -> HeadOn:
 def person_of_style(toward: Style) -> Figure:
     """A style as a whole person: nothing of a reference, full style weight, its hair."""
     plan = plan_toward(toward)
-    body = plan_figure({}, Decisions(style=toward.name, style_weight=1.0), FigureChoices(canon="measured"), 30, toward, plan.table)
+    body = plan_figure(
+        {}, Decisions(style=toward.name, style_weight=1.0), FigureChoices(canon="measured"), 30, toward, plan.table
+    )
     return person_of(body, HeadOn(plan.table, plan.points, Wear(choices=with_hair(PLAIN, toward.hair))))
 
 

@@ -183,6 +183,8 @@ def _series(key: str, heads: float) -> float:
 
 MOST_TRUNK = 0.68
 """Share of a figure below its chin that neck, trunk and ankles may take (own): the rest is legs."""
+OFF_FLOOR = 0.9
+"""Share of the way from the shoulders to the floor that hanging arms may take (own)."""
 KEPT = ("head_width_hh", "neck_hw")
 """The head's own: they do not change with the heads a body is tall."""
 
@@ -207,7 +209,9 @@ def _standing(r: dict[str, float]) -> dict[str, float]:
     if used > MOST_TRUNK * below:
         k = MOST_TRUNK * below / used
         r = r | {key: r[key] * k for key in ("neck_length_hh", "trunk_hh", "ankle_height_hh")}
-    return r
+    arms = ("upper_arm_hh", "forearm_hh", "hand_hh")
+    hangs, room = sum(r[key] for key in arms), OFF_FLOOR * (below - r["neck_length_hh"])
+    return r if hangs <= room else r | {key: r[key] * room / hangs for key in arms}
 
 
 def with_feminine(c: Canon, feminine: float) -> Canon:
@@ -233,4 +237,4 @@ def with_feminine(c: Canon, feminine: float) -> Canon:
 
 def _grown_up(c: Canon) -> float:
     """0 for a small child's proportions, 1 for a grown figure's: before that the two hardly differ (common practice)."""
-    return float(np.clip((c.heads - 4.5) / 2.6, 0.0, 1.0)) if c.name.startswith(BY_AGE) else 1.0
+    return float(np.clip((c.heads - 5.0) / 2.2, 0.0, 1.0)) if c.name.startswith(BY_AGE) else 1.0

@@ -15,6 +15,8 @@ from .youth import EYES, Part, Youth, measure_youth, table, value_at, youth_of
 TOLERANCE, SHORT, TALL, LICENCE = 0.40, 0.45, 0.40, 0.25
 NARROWER = 0.20
 """The taller a body is than its face says, the slighter it has to be: by this much of the difference."""
+OVER_RIBS = 1.05
+"""Shoulders are at least this much wider than the rib cage, on the youngest bodies too."""
 SLIGHT = 0.15
 """A slender body is this much slighter than it has to be."""
 PLAIN = 0.22
@@ -73,11 +75,9 @@ def slender(face: float, heads: float) -> dict[str, float]:
 
 def _body(width: float, length: float) -> dict[str, float]:
     heads = min(max(value_at("heads_tall", length), FEWEST), MOST)
-    return {"heads_tall": heads} | {
-        k: value_at(k, width if r.part is Part.WIDTH else length)
-        for k, r in table().items()
-        if r.part is not Part.FACE and k != "heads_tall"
-    }
+    rows = {k: r.part for k, r in table().items() if r.part is not Part.FACE and k != "heads_tall"}
+    out = {"heads_tall": heads} | {k: value_at(k, width if part is Part.WIDTH else length) for k, part in rows.items()}
+    return out | {"shoulder_hw": max(out["shoulder_hw"], OVER_RIBS * out["ribcage_hw"])}
 
 
 def slender_height(y: Youth, heads: float | None) -> float:

@@ -70,6 +70,8 @@ def _head(values: Mapping[str, float], plan: Plan, d: Decisions) -> dict[str, fl
     if "eye_height_hh" in values:
         wide = wanted.get("eye_width_fw", plan.table["eye_width_fw"])
         wanted["eye_opening_ew"] = values["eye_height_hh"] / (wide * plan.table["face_width_hh"])
+        narrower = wanted["eye_opening_ew"] / plan.table["eye_opening_ew"]
+        wanted["iris_ew"] = plan.table["iris_ew"] * narrower  # an iris as tall as before would hold the lids open
     if "eye_station" in wanted:
         by = wanted["eye_station"] - plan.table["eye_station"]
         for key in WITH_EYES:

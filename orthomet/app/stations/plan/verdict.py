@@ -34,9 +34,7 @@ class Verdict(QWidget):
         self._body_at = QRectF()
         self.setMouseTracking(True)
 
-    def set_content(
-        self, plan: Plan, decisions: Decisions, named: int, measured: bool, style_title: str, body: str = ""
-    ) -> None:
+    def set_content(self, plan: Plan, decisions: Decisions, named: int, measured: bool, style_title: str, body: str = "") -> None:
         """``body``: what is to be said of the body under this head, where the two are not of one age."""
         self.style_title, self.body = style_title, body
         self.plan, self.decisions, self.named, self.measured = plan, decisions, named, measured
