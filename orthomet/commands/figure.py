@@ -83,6 +83,7 @@ def _meant(o: argparse.Namespace) -> _Meant:
     """The planned body and the head on it a call is about."""
     from ..core.figure.choices import BY_AGE, FigureChoices
     from ..core.figure.values import values_of
+    from ..core.figure.youth import Part, table
     from ..core.people import head_of_canon
     from ..core.plan.decisions import Decisions
     from ..core.plan.figure import chosen_canon, plan_figure
@@ -115,8 +116,10 @@ def _meant(o: argparse.Namespace) -> _Meant:
     if "neck_hw" in measured:
         of_head["neck_width_hw"] = measured["neck_hw"]
     plan = plan_figure(measured, plain, choices, 30, style("measured-adult"), of_head)
-    body = {k: v for k, v in values_of(head.table, plan.readings).items() if o.landmarks is None or k not in head.table}
-    return _Meant(plan, head, body, head.wear.pens)
+    values = values_of(head.table, plan.readings)
+    if o.landmarks:  # nobody has seen the face
+        values = {k: v for k, v in values.items() if table()[k].part is not Part.FACE}
+    return _Meant(plan, head, values, head.wear.pens)
 
 
 def _measured(path: str, heads: float | None) -> dict[str, float]:
