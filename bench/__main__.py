@@ -6,7 +6,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from . import checking, dragging, hair, pictures, planning, starting, turning, warping
+from . import checking, dragging, figure, hair, pictures, planning, starting, turning, warping
 
-for part in (planning, checking, dragging, turning, hair, warping, pictures, starting):
+for part in (planning, checking, dragging, turning, hair, figure, warping, pictures, starting):
     part.run()

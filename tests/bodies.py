@@ -8,6 +8,7 @@ import numpy as np
 
 from orthomet.core.figure.build import Build
 from orthomet.core.figure.mannequin import Mannequin
+from orthomet.core.ink.stroke import Stroke
 from orthomet.core.kinds import Array
 
 
@@ -73,3 +74,20 @@ def _girths(m: Mannequin) -> dict[str, float]:
 def off(b: Build, found: dict[str, float], wanted: dict[str, float]) -> dict[str, float]:
     """Readings that differ from what was planned, in shares of a head."""
     return {k: v - wanted[k] for k, v in found.items() if k in wanted}
+
+
+def crosses(s: Stroke) -> bool:
+    """Whether an open stroke runs over itself, its ends apart."""
+    p = s.points
+    if len(p) < 8 or s.closed:
+        return False
+    a, d = p[:-1], np.diff(p, axis=0)
+    i, j = np.triu_indices(len(d), 4)
+    near = np.hypot(*(a[i] - a[j]).T) < 2.2 * np.hypot(*d.T).max()
+    i, j = i[near], j[near]
+    q = a[j] - a[i]
+    den = d[i, 0] * d[j, 1] - d[i, 1] * d[j, 0]
+    den = np.where(np.abs(den) < 1e-12, 1e-12, den)
+    t, u = (q[:, 0] * d[j, 1] - q[:, 1] * d[j, 0]) / den, (q[:, 0] * d[i, 1] - q[:, 1] * d[i, 0]) / den
+    ends = (i < 3) & (j > len(d) - 5)
+    return bool(((t > 0.02) & (t < 0.98) & (u > 0.02) & (u < 0.98) & ~ends).any())

@@ -12,7 +12,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QByteArray, QDataStream, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageSize, QPainter, QPainterPath, QPdfWriter, QPen, QPolygonF
 
 from ..core.errors import Cancelled, ProjectError, quoted
@@ -20,7 +20,7 @@ from ..core.export.look import Look, looks, tinted
 from ..core.export.openraster import THUMB, Raster, pack
 from ..core.export.svg import to_svg
 from ..core.files import in_words, write_whole
-from ..core.ink.stroke import outline
+from ..core.ink.stroke import outline, outlines
 from ..core.kinds import Array
 from ..core.picture import Ink, Picture, Text, Trace
 from .theme.paint import solid
@@ -53,12 +53,49 @@ def paint(
     for layer in picture.layers:
         if not layer.visible or layer.id in skip:
             continue
+        open_: list[Trace] = []
         for item in layer.items:
             look = table[item.role]
+            if isinstance(item, Trace) and item.widths is not None and not item.closed:
+                if open_ and table[open_[0].role] != look:
+                    _strokes(p, open_, scale, table[open_[0].role])
+                    open_ = []
+                open_.append(item)
+                continue
+            if open_:
+                _strokes(p, open_, scale, table[open_[0].role])
+                open_ = []
             if isinstance(item, Text):
                 _words(p, item, scale, look)
             else:
                 _path(p, item, scale, look, line_scale)
+        if open_:
+            _strokes(p, open_, scale, table[open_[0].role])
+
+
+def _strokes(p: QPainter, items: Sequence[Trace], scale: float, look: Look) -> None:
+    """Inked strokes of one look as one shape."""
+    corners, count = outlines([(i.points * scale, i.widths * scale) for i in items if i.widths is not None], FACET)
+    if len(count):
+        solid(p, _colour(look.colour, look.opacity))
+        p.drawPath(path_of(corners, count, Qt.FillRule.WindingFill))
+
+
+_ELEMENT = np.dtype([("kind", ">i4"), ("x", ">f8"), ("y", ">f8")])
+
+
+def path_of(corners: Array, count: Array, rule: Qt.FillRule) -> QPainterPath:
+    """Closed polygons one behind the other as a path, by way of Qt's own stream of one: no corner passes through Python."""
+    path = QPainterPath()
+    if not len(corners):
+        return path
+    rows = np.empty(len(corners), _ELEMENT)
+    rows["kind"], rows["x"], rows["y"] = 1, corners[:, 0], corners[:, 1]
+    first = count.cumsum() - count
+    rows["kind"][first] = 0
+    ends = struct.pack(">ii", int(first[-1]), 1 if rule == Qt.FillRule.WindingFill else 0)
+    QDataStream(QByteArray(struct.pack(">i", len(rows)) + rows.tobytes() + ends)) >> path
+    return path
 
 
 def _path(p: QPainter, item: Trace, scale: float, look: Look, line_scale: float) -> None:
@@ -66,14 +103,14 @@ def _path(p: QPainter, item: Trace, scale: float, look: Look, line_scale: float)
         solid(p, _colour(look.colour, look.opacity))
         p.drawPath(_area(outline(item.points * scale, item.widths * scale, item.closed, FACET), Qt.FillRule.WindingFill))
         return
-    shape = polygon(item.points * scale)
     if item.filled:
         solid(p, _colour(look.fill, look.opacity))
         if item.holes:
             p.drawPath(_area([item.points * scale, *(h * scale for h in item.holes)], Qt.FillRule.OddEvenFill))
         else:
-            p.drawPolygon(shape)
+            p.drawPath(_area([item.points * scale], Qt.FillRule.OddEvenFill))
         return
+    shape = polygon(item.points * scale)
     pen = QPen(_colour(look.colour, look.opacity), look.width * line_scale)
     pen.setCapStyle(Qt.PenCapStyle.RoundCap)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
@@ -87,12 +124,8 @@ def _path(p: QPainter, item: Trace, scale: float, look: Look, line_scale: float)
 
 def _area(shapes: Sequence[Array], rule: Qt.FillRule) -> QPainterPath:
     """Closed shapes as one path."""
-    path = QPainterPath()
-    path.setFillRule(rule)
-    for shape in shapes:
-        path.addPolygon(polygon(shape))
-        path.closeSubpath()
-    return path
+    sound = [q for q in shapes if len(q) > 1]
+    return path_of(np.concatenate(sound), np.array([len(q) for q in sound]), rule) if sound else QPainterPath()
 
 
 def _words(p: QPainter, item: Text, scale: float, look: Look) -> None:

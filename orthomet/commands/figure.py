@@ -83,7 +83,8 @@ def _meant(o: argparse.Namespace) -> _Meant:
     """The planned body and the head on it a call is about."""
     from ..core.figure.choices import BY_AGE, FigureChoices
     from ..core.figure.values import values_of
-    from ..core.figure.youth import Part, table
+    from ..core.figure.youth import Part
+    from ..core.figure.youth import table as counts
     from ..core.people import head_of_canon
     from ..core.plan.decisions import Decisions
     from ..core.plan.figure import chosen_canon, plan_figure
@@ -118,7 +119,7 @@ def _meant(o: argparse.Namespace) -> _Meant:
     plan = plan_figure(measured, plain, choices, 30, style("measured-adult"), of_head)
     values = values_of(head.table, plan.readings)
     if o.landmarks:  # nobody has seen the face
-        values = {k: v for k, v in values.items() if table()[k].part is not Part.FACE}
+        values = {k: v for k, v in values.items() if counts()[k].part is not Part.FACE}
     return _Meant(plan, head, values, head.wear.pens)
 
 

@@ -11,7 +11,7 @@ from .figure.build import Build, build_of
 from .figure.canons import Canon
 from .figure.choices import FigureChoices
 from .figure.heads import neck_axis
-from .figure.scene import LEVEL, Figure, figure
+from .figure.scene import LEVEL, Figure, figure, rough_figure
 from .head.body import Body, Wear, body
 from .kept import remembered
 from .kinds import Array
@@ -106,6 +106,12 @@ def canon_wearing(c: Canon, head: HeadOn) -> Figure:
     """A canon with somebody's head on it: its neck and skull as wide as that head's."""
     own = {"head_width_hh": head.table["head_width_hh"], "neck_hw": head.table["neck_width_hw"]}
     return person(build_of({**c.readings, **own}, c.form, c.limbs), head, school=c.school)
+
+
+def roughly_person(plan: FigurePlan, head: HeadOn, head_turn: Turn, like: Figure) -> Figure:
+    """A planned body with a head on it for quick views, made after one that is near it."""
+    on = head.body
+    return rough_figure(replace(plan.build, neck_axis=neck_axis(on)), like, on, head_turn)
 
 
 def hair_height(head: HeadOn | None) -> float:

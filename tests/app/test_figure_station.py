@@ -130,7 +130,9 @@ def test_a_trait_is_dragged_pushed_and_held_by_a_limit_that_can_be_meant(demo: A
     station.list.mark_dropped.emit("thigh_girth_hh")
     demo.desk.flush()
     plan = d.figure_plan()
-    assert plan.by_key["thigh_girth_hh"].asked == pytest.approx(1.05, abs=1e-6) and plan.limits and row.item.key == "thigh_girth_hh"
+    assert (
+        plan.by_key["thigh_girth_hh"].asked == pytest.approx(1.05, abs=1e-6) and plan.limits and row.item.key == "thigh_girth_hh"
+    )
     assert d.undo_label == "Plan, thigh, thickness" and "limits of the body" in station.badge()[1]
     page(demo, station, BODY)
     (meant,) = [b for b in station.body.limits.findChildren(QPushButton) if b.text() == "Meant"][:1]
@@ -152,7 +154,9 @@ def test_neck_and_skull_are_the_heads_own_plan(demo: Any, station: Any) -> None:
     station.list.mark_moved.emit("neck_width_hw", 0.45)
     station.list.mark_dropped.emit("neck_width_hw")
     demo.desk.flush()
-    assert d.plan().table["neck_width_hw"] == pytest.approx(0.45, abs=1e-3) and d.figure_plan().readings["neck_hw"] == pytest.approx(0.45, abs=1e-3)
+    assert d.plan().table["neck_width_hw"] == pytest.approx(0.45, abs=1e-3) and d.figure_plan().readings[
+        "neck_hw"
+    ] == pytest.approx(0.45, abs=1e-3)
 
 
 @pytest.mark.parametrize("which", [1, 2, 3])
@@ -171,7 +175,7 @@ def test_a_cure_is_one_click_on_its_figure_and_one_undo(demo: Any, station: Any,
     QTest.mouseMove(board, at(place))
     QTest.mouseClick(board, LEFT, Qt.KeyboardModifier.NoModifier, at(place))
     demo.desk.flush()
-    assert d.match().verdict is promised and promised in GOOD and station.badge() == ("", "") or d.figure_plan().limits
+    assert (d.match().verdict is promised and promised in GOOD and station.badge() == ("", "")) or d.figure_plan().limits
     d.undo()
     demo.desk.flush()
     assert d.project == project
@@ -227,7 +231,9 @@ def test_steps_are_shown_singly_together_and_played(demo: Any, station: Any, qtb
     assert steps.list.currentRow() == 7
 
 
-def test_what_is_written_is_the_figure_at_true_size(demo: Any, station: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_what_is_written_is_the_figure_at_true_size(
+    demo: Any, station: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     page(demo, station, PAPER)
     for key, name in (("view", "one.svg"), ("views", "four.png"), ("steps", "steps.pdf")):
         path = tmp_path / name

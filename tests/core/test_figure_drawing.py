@@ -18,13 +18,14 @@ from orthomet.core.figure.mannequin import Mannequin, mannequin
 from orthomet.core.figure.scene import Figure, outlines, picture
 from orthomet.core.figure.sheets import steps_sheet, views_sheet
 from orthomet.core.head.body import Wear
-from orthomet.core.ink.stroke import Stroke, outline
+from orthomet.core.ink.stroke import outline
 from orthomet.core.ink.surface import Pen
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.turn import Turn, rotation
 from orthomet.core.people import HeadOn, canon_wearing, head_of_canon, heads_with_hair, person, person_of_style, with_hair
 from orthomet.core.picture import Ink, Text, Trace
 from orthomet.core.styles.library import styles
+from tests.bodies import crosses
 
 
 def figure_of(name: str, head: bool = True) -> Figure:
@@ -63,23 +64,6 @@ def test_the_silhouette_is_shapelys_union_of_the_masses(name: str, yaw: float) -
     f = figure_of(name, head=False)
     ours, theirs = area_of(outlines(f, Turn(yaw=yaw))), silhouette_of_masses(f.mannequin, yaw)
     assert ours.symmetric_difference(theirs).area < 0.025 * theirs.area
-
-
-def crosses(s: Stroke) -> bool:
-    """Whether an open stroke runs over itself, its ends apart."""
-    p = s.points
-    if len(p) < 8 or s.closed:
-        return False
-    a, d = p[:-1], np.diff(p, axis=0)
-    i, j = np.triu_indices(len(d), 4)
-    near = np.hypot(*(a[i] - a[j]).T) < 2.2 * np.hypot(*d.T).max()
-    i, j = i[near], j[near]
-    q = a[j] - a[i]
-    den = d[i, 0] * d[j, 1] - d[i, 1] * d[j, 0]
-    den = np.where(np.abs(den) < 1e-12, 1e-12, den)
-    t, u = (q[:, 0] * d[j, 1] - q[:, 1] * d[j, 0]) / den, (q[:, 0] * d[i, 1] - q[:, 1] * d[i, 0]) / den
-    ends = (i < 3) & (j > len(d) - 5)
-    return bool(((t > 0.02) & (t < 0.98) & (u > 0.02) & (u < 0.98) & ~ends).any())
 
 
 def test_contours_do_not_cross_themselves_and_nothing_stray_is_drawn() -> None:

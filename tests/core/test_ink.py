@@ -21,7 +21,7 @@ from orthomet.core.head.scene import scene_of
 from orthomet.core.ink.contours import chains, traced
 from orthomet.core.ink.drawing import drawn, sight
 from orthomet.core.ink.shape import CENTRE, FORMS, Shape, stacked
-from orthomet.core.ink.stroke import Stroke, Weights, fine, outline
+from orthomet.core.ink.stroke import Stroke, Weights, fine, outline, outlines
 from orthomet.core.ink.surface import Line, Pen, Stuff, Surface
 from orthomet.core.ink.view import View, as_steps, buffered, cell_of
 from orthomet.core.ink.weigh import weighed
@@ -232,3 +232,19 @@ def test_strokes_have_stuff_and_tones_are_closed() -> None:
     pictured = picture(scene_of(dressed("knitted cap"), Turn(yaw=20)))
     roles = {p.role for p in pictured.layer("hair").items if isinstance(p, Trace)}
     assert {Ink.HAIR, Ink.WEAR, Ink.CONTOUR} <= roles
+
+
+def test_many_outlines_at_once_are_those_one_by_one() -> None:
+    rng = np.random.default_rng(8)
+    lines = []
+    for k in range(50):
+        n = int(rng.integers(1, 60))
+        p = np.cumsum(rng.normal(0, 0.02, (n, 2)), 0)
+        if k % 7 == 0 and n > 4:
+            p[3] = p[2]  # a place said twice
+        lines.append((p, rng.uniform(0, 0.02, n)))
+    corners, count = outlines(lines, 0.004)
+    one_by_one = [o[0] for p, w in lines if (o := outline(p, w, False, 0.004))]
+    assert count.tolist() == [len(o) for o in one_by_one]
+    assert np.allclose(corners, np.concatenate(one_by_one), atol=1e-9)
+    assert outlines([])[1].tolist() == [] and outlines([(np.zeros((3, 2)), np.ones(3))])[1].tolist() == []

@@ -70,6 +70,12 @@ class Worn:
         return d, middle[:2] + CENTRE[:2]
 
 
+def worn_roughly(b: Body, m: Mannequin, turn: Turn, like: Worn | None) -> Worn:
+    """A head on a mannequin that is being dragged: as it was put on the one before, while head and neck are the same."""
+    same = like is not None and like.body is b and like.turn == turn and abs(float(like.pivot[2]) - m.build.neck_axis) < 1e-9
+    return like if same and like is not None else worn(b, m, turn)
+
+
 @remembered(16)
 def worn(b: Body, m: Mannequin, turn: Turn) -> Worn:
     """A head put on a mannequin, turned against it."""

@@ -56,6 +56,9 @@ class Mannequin:
     skins: dict[str, Skin]
     arm_at: Placed
     leg_at: Placed
+    unjoined: dict[str, Skin]
+    """The left side's skins before they were joined."""
+    added: Added
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,7 +92,28 @@ def mannequin(b: Build, exact: bool = True) -> Mannequin:
         moved, was = moved - share * now, now
         add = Added(*moved.tolist())
         rest = _rest(b, shoulder_x, hip_x, add)
-    return _put_on(b, rest)
+    return _put_on(b, rest, add)
+
+
+def roughly(b: Build, like: Mannequin) -> Mannequin:
+    """A build's figure in a moment, while a dial is held: made anew, but joined as another, near one is, point by point."""
+    was = like.build
+    shoulder_x = max(like.skeleton.shoulder_x + (b.shoulder - was.shoulder) / 2, 0.05 * b.shoulder)
+    hip_x = max(like.skeleton.hip_x + (b.hip - was.hip) / 2 - 0.5 * (b.thigh_girth - was.thigh_girth), 0.02 * b.hip)
+    rest = _rest(b, shoulder_x, hip_x, like.added)
+    skins, arm_at, leg_at = _skins(b, rest)
+    if any(skins[k].points.shape != s.points.shape for k, s in like.unjoined.items()):
+        return mannequin(b, False)
+    out = {}
+    for name, s in skins.items():
+        before, after = like.unjoined[name], like.skins[name]
+        n = s.normals + after.normals - before.normals
+        out[name] = Skin(s.points + after.points - before.points, n / np.maximum(np.linalg.norm(n, axis=-1, keepdims=True), 1e-9))
+    return Mannequin(b, rest.skeleton, rest.torso, rest.arm, rest.leg, out | _mirrored(out), arm_at, leg_at, skins, like.added)
+
+
+def _mirrored(left: dict[str, Skin]) -> dict[str, Skin]:
+    return {f"{k[:-1]}r": Skin(mirror(s.points), mirror(s.normals)) for k, s in left.items() if k != "torso"}
 
 
 def _rest(b: Build, shoulder_x: float, hip_x: float, add: Added) -> _Rest:
@@ -177,7 +201,8 @@ def _hip_pair(b: Build, leg: Mass) -> Pair:
     return Pair("torso", "leg_l", blend, leg.v < 0.25)
 
 
-def _put_on(b: Build, r: _Rest) -> Mannequin:
+def _skins(b: Build, r: _Rest) -> tuple[dict[str, Skin], Placed, Placed]:
+    """Every mass of the left side in space, not yet joined; how arm and leg lie."""
     arm_at = placed(r.arm, r.skeleton.arm, b.rubber, True)
     leg_at = placed(r.leg, r.skeleton.leg, b.rubber, False)
     skins = {"torso": _skin(r.torso.points), "arm_l": _skin(arm_at.points), "leg_l": _skin(leg_at.points)}
@@ -187,6 +212,14 @@ def _put_on(b: Build, r: _Rest) -> Mannequin:
     turned = arm_at.frames[-1] @ about_plumb(PALM_IN) if b.rubber else r.skeleton.hand
     for name, grid in (("palm", made.palm), *zip(FINGERS, made.fingers, strict=True), ("thumb", made.thumb)):
         skins[f"{name}_l"] = _skin(grid @ turned.T + wrist)
+    return skins, arm_at, leg_at
+
+
+def _put_on(b: Build, r: _Rest, add: Added) -> Mannequin:
+    skins, arm_at, leg_at = _skins(b, r)
+    made = ends.hand(b)
+    wrist = arm_at.centres[-1]
+    turned = arm_at.frames[-1] @ about_plumb(PALM_IN) if b.rubber else r.skeleton.hand
     soft = 0.8 + 0.4 * b.form.softness
     v = r.arm.v
     pairs = [
@@ -215,8 +248,7 @@ def _put_on(b: Build, r: _Rest) -> Mannequin:
         1 - smooth_step((((was - r.skeleton.leg.tip) @ r.skeleton.foot)[..., 1:2] / b.ankle_height - 0.35) / 0.35)
     )
     left["foot_l"] = Skin(was + lift, left["foot_l"].normals)  # the sole stays on the ground
-    right = {f"{k[:-1]}r": Skin(mirror(s.points), mirror(s.normals)) for k, s in left.items() if k != "torso"}
-    return Mannequin(b, r.skeleton, r.torso, r.arm, r.leg, left | right, arm_at, leg_at)
+    return Mannequin(b, r.skeleton, r.torso, r.arm, r.leg, left | _mirrored(left), arm_at, leg_at, skins, add)
 
 
 def _row(v: Array, at: float) -> int:

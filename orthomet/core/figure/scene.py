@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -18,9 +19,10 @@ from ..landmarks.turn import Turn
 from ..picture import Ink, Layer, Picture
 from .build import Build
 from .construct import construction, ladder, layers
-from .heads import Worn, worn
+from .heads import Worn, worn, worn_roughly
 from .inked import Inked, inked
-from .mannequin import Mannequin, mannequin
+from .mannequin import Mannequin, mannequin, roughly
+from .quick import Quick
 from .seen import Seen, seen
 
 LEVEL = Turn()
@@ -48,6 +50,11 @@ class Figure:
     def at(self, turn: Turn) -> Seen:
         """The figure at a turn about its plumb."""
         return _seen(self, turn)
+
+    @cached_property
+    def quick(self) -> Quick:
+        """For quick views."""
+        return Quick(self.ink, self.head, self.weights)
 
     @property
     def half(self) -> float:
@@ -79,6 +86,13 @@ def figure(
     return Figure(m, ink, on, weights_of(head.wear.pens) if head is not None else USUAL, school)
 
 
+def rough_figure(b: Build, like: Figure, head: Body | None, head_turn: Turn) -> Figure:
+    """A build near another one's, made ready in a moment and for quick views, while a dial is held."""
+    m = roughly(b, like.mannequin)
+    on = worn_roughly(head, m, head_turn, like.head) if head is not None else None
+    return Figure(m, inked(m, None, ()), on, like.weights, like.school)
+
+
 def picture(
     f: Figure,
     turn: Turn = LEVEL,
@@ -87,14 +101,15 @@ def picture(
     tones: bool = True,
     tints: Mapping[Ink, str] | None = None,
     body: bool = True,
+    quick: bool = False,
 ) -> Picture:
-    """Layers: the ladder, the steps of the construction, tones, head, body. ``steps`` are those shown, all without it."""
+    """Layers: the ladder, the steps of the construction, tones, head, body. ``steps`` are those shown, all without it; ``quick``: as while it moves."""
     half, heads = f.half, f.build.heads
     out = [
         ladder(heads, -half + 0.25, half - 0.05),
         *layers(construction(f.mannequin, turn, f.school), steps if guides else range(0)),
     ]
-    s = f.at(turn)
+    s = f.quick.at(turn) if quick else f.at(turn)
     fills = [t for name, ink in TONES for t in toned(name, s.tones[name], ink)]
     out.insert(0, Layer("tones", "Tones", tuple(fills), tones and body))
     out.append(Layer("head", "Head", (*(fill_of(n, p) for n, p in s.fills), *map(inked_trace, s.head)), body))

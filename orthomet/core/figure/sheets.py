@@ -22,12 +22,13 @@ def views_sheet(f: Figure) -> Picture:
 
 def row_of(
     f: Figure, views: Sequence[tuple[str, float]], guides: bool = False, steps: range | None = None, tones: bool = True,
-    tints: Mapping[Ink, str] | None = None, body: bool = True,
+    tints: Mapping[Ink, str] | None = None, body: bool = True, quick: int = 0,
 ) -> Picture:  # fmt: skip
-    """Named turns side by side on one floor."""
+    """Named turns side by side on one floor; the first ``quick`` of them drawn quickly, as while they move."""
     wide = 2 * f.half
     shots = [
-        (picture(f, Turn(yaw=yaw), guides, steps, tones, tints, body), k * wide, words) for k, (words, yaw) in enumerate(views)
+        (picture(f, Turn(yaw=yaw), guides, steps, tones, tints, body, k < quick), k * wide, words)
+        for k, (words, yaw) in enumerate(views)
     ]
     return replace(_together(f, shots, wide, "Views"), tints=tuple((tints or {}).items()))
 

@@ -20,7 +20,7 @@ from ....core.figure.sheets import row_of, steps_sheet, views_sheet
 from ....core.gauges.figure import OF_HEAD, figure_items
 from ....core.gauges.plan import trait_items
 from ....core.landmarks.turn import Turn
-from ....core.people import HeadOn, canon_wearing, hair_height, heads_with_hair, person_of, wear_of
+from ....core.people import HeadOn, canon_wearing, hair_height, heads_with_hair, person_of, roughly_person, wear_of
 from ....core.picture import Ink, Picture
 from ....core.plan.cures import CURES
 from ....core.plan.figure import FigurePlan
@@ -72,7 +72,9 @@ class Shown:
     turn: Turn
     head_turn: Turn
     how: tuple[bool, bool, bool, tuple[int, int], bool, tuple[tuple[Ink, str], ...]]
-    rough: bool
+    held: bool
+    """A dial or a mark is being dragged."""
+    turning: bool
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,6 +83,8 @@ class Drawn:
     picture: Picture
     words: str
     density: str
+    figure: Figure
+    """The last one drawn in full."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -272,9 +276,10 @@ class FigureStation(Station):
             self.alone.isChecked(),
             colours,
         )
-        rough = self.document.dragging or self.stage.held
         of_head = (tuple(sorted(head.table.items())), head.points.tobytes(), head.wear.key)
-        return Shown(self.document.figure_plan(), of_head, self.turn, c.figure.head_turn, how, rough), head
+        return Shown(
+            self.document.figure_plan(), of_head, self.turn, c.figure.head_turn, how, self.document.dragging, self.stage.held
+        ), head
 
     def refresh(self) -> None:
         c = self.document.character
@@ -286,7 +291,7 @@ class FigureStation(Station):
         self.who.setText(f"{c.name}{self.document.version_words()}, {steers}")
         shown, head = self._shown()
         if self.maker.latest is None or self.maker.latest.key != shown:
-            self.maker.wants(partial(_drawn, shown, head))
+            self.maker.wants(partial(_drawn, shown, head, self.maker.latest.figure if self.maker.latest is not None else None))
         self._show_made()
         page = self.pages.currentIndex()
         height = hair_height(head)
@@ -306,7 +311,8 @@ class FigureStation(Station):
         c = self.document.character
         if c is not None and made is not None:
             self.stage.show_figure(made.picture, self.turn, c.figure.head_turn, True, made.words)
-            self.body.density.setText(made.density)
+            if made.density:
+                self.body.density.setText(made.density)
         cures = self.curer.latest
         if cures is not None:
             self.board.show_stands(cures.stands)
@@ -408,24 +414,26 @@ class FigureStation(Station):
         return "Heads tall", f"{self.document.figure_plan().heads:.2f}", f"turned {self.turn.yaw:+.0f}°".replace("-", "−")
 
 
-def _view(f: Figure, s: Shown) -> Picture:
+def _view(f: Figure, s: Shown, quick: int = 0) -> Picture:
+    """The stage's picture; the first ``quick`` views drawn as while they move."""
     guides, body, tones, (a, b), alone, colours = s.how
     if alone:
-        return picture(f, s.turn, guides, range(a, b), tones, dict(colours), body)
+        return picture(f, s.turn, guides, range(a, b), tones, dict(colours), body, quick > 0)
     views = ((f"{s.turn.yaw:+.0f}°".replace("-", "−"), s.turn.yaw), ("front", 0.0), ("side", 90.0), ("back", 180.0))
-    return row_of(f, views, guides, range(a, b), tones, dict(colours), body)
+    return row_of(f, views, guides, range(a, b), tones, dict(colours), body, quick)
 
 
-def _drawn(s: Shown, head: HeadOn, say: Say) -> Drawn:
-    f = person_of(s.plan, head, s.head_turn, not s.rough)
-    lined = told(*density(f)) if not s.rough else ""
+def _drawn(s: Shown, head: HeadOn, like: Figure | None, say: Say) -> Drawn:
+    """What the stage shows: in full at rest; while a dial is held quickly, after ``like``, the last one drawn in full."""
+    if s.held and like is not None:
+        f = roughly_person(s.plan, head, s.head_turn, like)
+        return Drawn(s, _view(f, s, 4), "", "", like)
+    f = person_of(s.plan, head, s.head_turn)
     name = next((words for words, yaw in VIEWS if abs(s.turn.yaw) == yaw), "")
-    return Drawn(
-        s,
-        _view(f, s),
-        f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else "",
-        lined,
+    words = (
+        f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else ""
     )
+    return Drawn(s, _view(f, s, int(s.turning)), words, told(*density(f)), f)
 
 
 def _stood(key: object, rows: list[tuple[str, str, str, str, FigurePlan, HeadOn]], say: Say) -> Cures:
