@@ -17,8 +17,18 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
 from orthomet.app.application import make_application
+from orthomet.app.looks import screen_looks
+from orthomet.app.render import paint
+from orthomet.app.theme.paint import CENTRE, text
 from orthomet.app.theme.tokens import theme
+from orthomet.core.figure.build import build_of
+from orthomet.core.figure.canons import canon, named
+from orthomet.core.figure.scene import Figure
+from orthomet.core.figure.scene import picture as figure_picture
 from orthomet.core.landmarks.turn import Turn
+from orthomet.core.people import head_of_canon, person, person_of_style
+from orthomet.core.project.edits import set_figure
+from orthomet.core.styles.library import styles
 
 ROOT = Path(__file__).resolve().parent.parent
 OUT = ROOT / "docs" / "screenshots"
@@ -35,8 +45,6 @@ def wait(ms: int) -> None:
 
 def hair_sheet() -> None:
     """Every hairstyle on the three people and on three plans at the edge of what can be drawn, each at another turn."""
-    from orthomet.app.looks import screen_looks
-    from orthomet.app.render import paint
     from orthomet.core.features.table import feature
     from orthomet.core.head.body import Wear, body
     from orthomet.core.head.drawn import picture
@@ -49,13 +57,13 @@ def hair_sheet() -> None:
         (BERTA, BERTA_FEATURES, Turn()), (LORN, LORN_FEATURES, Turn(yaw=35)), (WICK, WICK_FEATURES, Turn(yaw=90)),
         (SQUAT, BERTA_FEATURES, Turn(yaw=-145)), (LONG, LORN_FEATURES, Turn(yaw=-30, pitch=25)), (EYES, WICK_FEATURES, Turn(yaw=25, pitch=-20)),
     )  # fmt: skip
-    styles = [v for v in feature("hair").variants if v.set]
+    hair = [v for v in feature("hair").variants if v.set]
     wide, tall, head = 156, 178, 106.0
-    rows = -(-len(styles) // 2)
+    rows = -(-len(hair) // 2)
     image = QImage(12 * wide, rows * tall, QImage.Format.Format_RGB32)
     image.fill(theme.t.c("sheet"))
     p = QPainter(image)
-    for n, style in enumerate(styles):
+    for n, style in enumerate(hair):
         for k, (table, choices, turn) in enumerate(people):
             worn = body(table, plan_points(table), Wear(choices=choices.with_values("hair", style.set)))
             x, y = (6 * (n % 2) + k) * wide, n // 2 * tall
@@ -66,6 +74,41 @@ def hair_sheet() -> None:
             p.restore()
     p.end()
     image.save(str(OUT / "hair-sheet.png"))
+
+
+def canon_sheet() -> None:
+    """Every canon from four sides on the head that belongs on it, and under them the built-in styles as whole people."""
+    rows: list[list[tuple[str, Figure, float]]] = []
+    people = [(named()[n].title, _canon(n)) for n in named()] + [("1 year" if a == 1 else f"{a} years", _canon(f"age:{a}")) for a in (1, 5, 10, 15)]
+    half = (len(people) + 1) // 2
+    for part in (people[:half], people[half:]):
+        for pair in ((0.0, 35.0), (90.0, 180.0)):
+            rows.append([(words, f, yaw) for words, f in part for yaw in pair])
+    rows.append([(s.title, person_of_style(s), yaw) for s in styles().values() for yaw in (0.0, 35.0)])
+    px, across = 23.0, 66
+    tallest = [max(f.build.heads for _, f, _ in row) for row in rows]
+    height = sum(round((t + 0.9) * px) + 16 for t in tallest) + 10
+    image = QImage(2 * across * max(len(r) for r in rows) // 2 + 20, height, QImage.Format.Format_RGB32)
+    image.fill(theme.t.c("sheet"))
+    p = QPainter(image)
+    y = 8.0
+    for row, tall in zip(rows, tallest, strict=True):
+        floor = y + (tall + 0.55) * px
+        for k, (words, f, yaw) in enumerate(row):
+            p.save()
+            p.translate(10 + (k + 0.5) * across, floor - f.build.heads * px)
+            paint(p, figure_picture(f, Turn(yaw=yaw), guides=False).without("ladder"), px, screen_looks(theme.t), 0.45)
+            p.restore()
+            if k % 2 == 0:
+                text(p, (10 + k * across, floor + 4, 2 * across, 14), words, "small", theme.t.c("soft"), CENTRE)
+        y = floor + 0.35 * px + 16
+    p.end()
+    image.save(str(OUT / "canon-sheet.png"))
+
+
+def _canon(name: str) -> Figure:
+    c = canon(name)
+    return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c), school=c.school)
 
 
 def main() -> int:
@@ -84,6 +127,13 @@ def main() -> int:
         stage = getattr(desk.station, "stage", None)
         opening = getattr(stage, "size_px", None) is not None and getattr(stage, "image", None) is None
         strip = getattr(desk.station, "strip", None) if desk.station.name == "Head" else None
+        if desk.station.name == "Figure":
+            return (
+                desk.figures.settled
+                and desk.station.settled
+                and desk.station.strip.complete
+                and not desk.station.curer.work.active
+            )
         return not (opening or desk.work.active) and (strip is None or strip.complete)
 
     def take(name: str) -> None:
@@ -96,7 +146,7 @@ def main() -> int:
         window.grab().save(str(OUT / f"{name}.png"))
 
     hair_sheet()
-    take("empty")
+    canon_sheet()
     desk.open_demo()
     wait(900)
     reference = desk.stations.named("Reference")
@@ -111,10 +161,6 @@ def main() -> int:
     reference.list.rows["nose_depth_hh"].hovered.emit("nose_depth_hh", True)
     take("reference-profile")
     reference.which.activated.emit(0)
-    reference.panel.pages.show_page(1)
-    desk.flush()
-    take("reference-picture")
-    reference.panel.pages.show_page(0)
     desk.document.choose_character("klinker")
     desk.flush()
     wait(600)
@@ -123,10 +169,6 @@ def main() -> int:
     reference.list.rows["own_funnel"].hovered.emit("own_funnel", False)
     desk.document.choose_character("lorn")
     wait(600)
-    reference.find_face.click()
-    take("reference-estimated")
-    desk.document.undo()
-    desk.ledge.say("")
     reference.which.activated.emit(1)
     desk.flush()
     wait(600)
@@ -136,16 +178,16 @@ def main() -> int:
     reference.which.activated.emit(0)
     desk.document.choose_character("berta")
     desk.go_named("Styles")
-    styles = desk.station
-    styles.show_style("study:lamp-room")
+    board = desk.station
+    board.show_style("study:lamp-room")
     wait(1500)
-    styles.list.rows["eye_width_fw"].hovered.emit("eye_width_fw", True)
+    board.list.rows["eye_width_fw"].hovered.emit("eye_width_fw", True)
     take("styles")
-    styles.list.rows["eye_width_fw"].hovered.emit("eye_width_fw", False)
-    styles.pages.show_page(1)
+    board.list.rows["eye_width_fw"].hovered.emit("eye_width_fw", False)
+    board.pages.show_page(1)
     wait(1500)
     take("styles-hand")
-    styles.pages.show_page(0)
+    board.pages.show_page(0)
     desk.document.choose_character("wick")
     wait(600)
     desk.go_named("Plan")
@@ -179,6 +221,16 @@ def main() -> int:
     head.guides.school_chosen.emit("")
     head.page.hair.setChecked(True)
     head.look_from(Turn(yaw=35))
+    desk.document.choose_character("lorn")
+    desk.go_named("Figure")
+    take("figure")
+    desk.document.choose_character("wick")
+    desk.document.do("Canon", set_figure("wick", lambda f: f.model_copy(update={"canon": "measured"})))
+    desk.station.switch.show_page(2)
+    desk.flush()
+    take("figure-match")
+    desk.document.undo()
+    desk.document.choose_character("berta")
     desk.go_named("Check")
     wait(600)
     take("check")

@@ -21,7 +21,8 @@ from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.pts import to_pts
 from orthomet.core.landmarks.templates import template
 from orthomet.core.landmarks.views import FIGURE
-from orthomet.core.project.edits import change_reference, set_character, set_states
+from orthomet.core.project.edits import change_reference, place, set_character, set_states
+from orthomet.core.project.places import ReferencePlace, edit_marks
 from orthomet.core.project.store import read
 from tests.faces import marks_of
 from tests.portraits import portrait
@@ -488,3 +489,34 @@ def test_a_face_found_too_late_is_not_laid_on_another_picture(demo: Any, qtbot: 
     demo.desk.flush()
     qtbot.waitUntil(lambda: not demo.desk.work.active, timeout=20000)
     assert d.project == before and not demo.ledge.progress.isVisible()
+
+
+def test_sides_are_laid_on_a_figures_outline_and_stay_to_be_confirmed(demo: Any, qtbot: Any) -> None:
+    """The demo's figure with its sides put elsewhere, as three clicks would: one button, one step, estimates that land where they were painted."""
+    d, station = demo.desk.document, demo.desk.stations.named("Reference")
+    d.choose_character("lorn")
+    demo.desk.flush()
+    station.which.activated.emit(1)
+    demo.desk.flush()
+    ref = station.reference
+    assert ref.marks.view == "figure"
+    truth = {n: ref.marks.points[n] for n in ("hip_side_l", "waist_side_r", "thigh_outer_l", "calf_outer_r")}
+    off = {n: (x + (9 if n.endswith("l") else -9), y) for n, (x, y) in truth.items()}
+    at = ReferencePlace("lorn", ref.id)
+    d.do("Seeds", edit_marks(at, lambda m: place(m, off, State.ESTIMATED)))
+    placed = dict(station.reference.marks.points)
+    demo.desk.flush()
+    qtbot.waitUntil(lambda: demo.desk.images.get(ref.image.hash) is not None, timeout=10_000)
+    demo.desk.refresh()
+    assert station.lay_sides.isVisible()
+    QTest.mouseClick(station.lay_sides, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: d.undo_label.startswith("Lay "), timeout=20_000)
+    marks = station.reference.marks
+    head = ref.marks.points["gnathion"][1] - ref.marks.points["vertex"][1]
+    for n, (x, y) in truth.items():
+        assert (
+            abs(marks.points[n][0] - x) < 0.05 * head and abs(marks.points[n][1] - y) < 1 and marks.states[n] is State.ESTIMATED
+        )
+    assert all(marks.points[n] == p for n, p in placed.items() if n not in truth)  # what a person placed stays
+    d.undo()
+    assert dict(station.reference.marks.points) == placed

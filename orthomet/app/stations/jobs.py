@@ -11,6 +11,7 @@ from ..stage.pixels import to_rgb
 
 if TYPE_CHECKING:
     from ...core.hair.fit import Fitted
+    from ...core.imaging.figure import Edges
 
 XY = tuple[float, float]
 
@@ -54,6 +55,13 @@ def swatches_of(image: QImage, say: Any) -> Any:
     return [
         Swatch(name=f"Colour {k + 1}", colour=t.colour, edge=t.edge, centre=t.centre, share=t.share) for k, t in enumerate(tones)
     ]
+
+
+def edges_of(image: QImage, ref: Reference, say: Any) -> Edges:
+    """Floor and sides of a reference's figure on its outline."""
+    from ...core.imaging.figure import figure_edges
+
+    return figure_edges(to_rgb(image), ref.marks.points, say)
 
 
 def hair_of(image: QImage, ref: Reference, measured: dict[str, float], say: Any) -> Fitted | None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QWidget
 
@@ -11,10 +12,11 @@ from ....core.gauges.reference import value_words
 from ....core.imaging.palette import as_json, css
 from ....core.landmarks.level import LevelBy
 from ....core.landmarks.own import OWN_GROUP
+from ....core.landmarks.points import State
 from ....core.landmarks.views import VIEW_WORDS
-from ....core.project.edits import decide, remove_reference, set_character
+from ....core.project.edits import decide, place, remove_reference, set_character
 from ....core.project.model import Reference
-from ....core.project.places import ReferencePlace
+from ....core.project.places import ReferencePlace, edit_marks
 from ....core.proportions.measure import missing_for
 from ....core.proportions.registry import Role, Rule
 from ....core.resolve import plan_of_style
@@ -27,12 +29,15 @@ from ...stage.asking import AskingStage
 from ...stage.images import ImageStore
 from ..base import Station
 from ..fields import put_words
-from ..jobs import available, swatches_of
+from ..jobs import available, edges_of, swatches_of
 from ..marking import MarkedSource, Marking, counts_words
 from ..pages import fill
 from .panel import ReferencePanel
 from .spanbar import SpanBar
 from .spans import OwnSpans
+
+if TYPE_CHECKING:
+    from ....core.imaging.figure import Edges
 
 READINGS = 0
 
@@ -64,6 +69,12 @@ class ReferenceStation(Station):
             *marking.actions("find", "seed", "confirm", "group", "other side", "crown", "absent"),
             self.action("Level by the eyes", "Ctrl+E", self._toggle_level),
             *marking.actions("view"),
+            self.action(
+                "Lay sides on the figure’s outline",
+                "",
+                self._lay_sides,
+                "Floor and sides, told by GrabCut or from a plain ground",
+            ),
             self.action("Mark a span of your own", "Ctrl+T", self.stage.mark_span),
             self.action("Forget the last own span", "", self.spans.forget_last),
             self.action("Measuring stick", "Ctrl+D", lambda: tool("stick")),
@@ -92,7 +103,12 @@ class ReferenceStation(Station):
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated points are right (Ctrl+Return)", strong=True
         )
-        items = (self.counts, self.find_face, self.start_over, self.confirm_all)
+        self.lay_sides = button(
+            "Lay sides",
+            self._lay_sides,
+            "Tell the figure from its ground and lay floor and sides on its outline, for you to correct",
+        )
+        items = (self.counts, self.find_face, self.lay_sides, self.start_over, self.confirm_all)
         put_in(self.top_row, self.which, self.view, ..., *items)
         self.top_line.spare = [self.counts, self.start_over]
 
@@ -119,6 +135,30 @@ class ReferenceStation(Station):
             page.connect(self._edit_character)
         panel.colours.take_wanted.connect(self._take_colours)
         panel.colours.export_wanted.connect(self._save_colours)
+
+    def _lay_sides(self) -> None:
+        """Floor and sides of a figure laid on its outline; what a person has placed stays. Worked out elsewhere."""
+        ref, at = self.reference, self._place()
+        image = self.images.get(ref.image.hash) if ref is not None else None
+        if ref is None or at is None or ref.marks.view != "figure":
+            self.say.emit("Choose a reference that shows a figure first.", True)
+            return
+        if image is None:
+            self.say.emit("The picture is still being read; ask again in a moment.", False)
+            return
+
+        def take(found: Edges) -> None:
+            now = at.held(self.document.project)
+            loose = {n: p for n, p in found.points.items() if now is not None and now.marks.states.get(n) is State.ESTIMATED}
+            if not loose:
+                self.say.emit(
+                    "No outline could be told from the ground here: start with three clicks, or move a few points first.", True
+                )
+                return
+            self.document.do(f"Lay {len(loose)} sides on the outline", edit_marks(at, lambda m: place(m, loose, State.ESTIMATED)))
+            self.say.emit(f"{len(loose)} points laid on the outline, to be confirmed; the rest stayed.", False)
+
+        self.run("Telling the figure from its ground…", partial(edges_of, image, ref), take)
 
     # ---- what is marked
 
@@ -253,6 +293,7 @@ class ReferenceStation(Station):
         self.confirm_all.setText(f"Confirm {loose}")
         self.start_over.setVisible(ref is not None)
         self.find_face.setVisible(ref is not None and view == "front")
+        self.lay_sides.setVisible(ref is not None and view == "figure" and loose > 0)
         self.panel.refresh()
         sentence = self.document.landmark_problem()
         if sentence:
