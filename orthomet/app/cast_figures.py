@@ -13,7 +13,7 @@ from ..core.kinds import Array
 from .document import Document
 from .work import Say, Work
 
-REST_MS = 700
+REST_MS = 1500
 """After the last change."""
 
 

@@ -208,12 +208,12 @@ def _toes(has: float, deg: float, u: Array) -> Iterator[_Planned]:
 
 
 def covers(m: Mannequin) -> dict[str, Array]:
-    """By mass ``(rows, spokes)``: 1 where the suit covers it, falling off over the last row before its edge: neck, hands' and feet's ends."""
+    """By mass ``(rows, spokes)``: 1 at the suit's edge and more under it, less where it is bare: neck, hands' and feet's ends."""
     spokes = np.arange(SPOKES, dtype=float)
     rows = np.arange(len(m.torso.height), dtype=float)[:, None]
-    out = {"torso": np.clip(1 + rows - neck_row(m, spokes)[None], 0, 1)}
+    out = {"torso": np.clip(1 + rows - neck_row(m, spokes)[None], 0, 2)}
     for side, _ in SIDES:
         for kind, v, at in (("arm", m.arm.v, WRIST_AT), ("leg", m.leg.v, ANKLE_AT)):
-            along = np.clip(1 + _row(v, at) - np.arange(len(v)), 0, 1)
+            along = np.clip(1 + _row(v, at) - np.arange(len(v)), 0, 2)
             out[f"{kind}_{side}"] = np.broadcast_to(along[:, None], (len(v), SPOKES))
     return out

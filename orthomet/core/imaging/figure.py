@@ -84,7 +84,7 @@ def _mask(rgb: Array, points: Mapping[str, XY], head: float) -> Array | None:
     lab = cv2.cvtColor(rgb.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
     rim = np.concatenate([lab[:3].reshape(-1, 3), lab[:, :3].reshape(-1, 3), lab[:, -3:].reshape(-1, 3)])
     ground = np.median(rim, axis=0)
-    sure = _strokes(rgb.shape[:2], points, head)
+    sure = _strokes((rgb.shape[0], rgb.shape[1]), points, head)
     if (
         float(np.median(np.linalg.norm(rim - ground, axis=1))) < PLAIN / 2
         and float(np.quantile(np.linalg.norm(rim - ground, axis=1), 0.9)) < PLAIN
@@ -161,7 +161,7 @@ def _edge(mask: Array, inside: XY, at: XY, share: float) -> XY | None:
     if far < 2:
         return None
     way = (b - a) / far
-    t = np.arange(0.0, far * (1 + share) + 1.0, 0.5)
+    t: Array = np.arange(0.0, far * (1 + share) + 1.0, 0.5)
     p = np.rint(a + t[:, None] * way).astype(int)
     ok = (p[:, 0] >= 0) & (p[:, 1] >= 0) & (p[:, 0] < mask.shape[1]) & (p[:, 1] < mask.shape[0])
     if not ok.all():

@@ -7,7 +7,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel, QWidget
 
-from ....core.figure.canons import age_of, at_age, named
+from ....core.figure.canons import age_of, named
 from ....core.figure.choices import BY_AGE, FEWEST, FORM_BOUNDS, MOST, FigureChoices
 from ....core.plan.figure import FigurePlan, figure_space
 from ...parts import across, button, choices, down
@@ -91,14 +91,16 @@ class BodyPage(Page):
         self.rows.addWidget(dial)
         return dial
 
-    def set_content(self, choices_: FigureChoices, plan: FigurePlan, age: float, with_hair: float | None, density: str) -> None:
+    def set_content(
+        self, choices_: FigureChoices, plan: FigurePlan, natural: float, age: float, with_hair: float | None, density: str
+    ) -> None:
+        """`natural` heads tall are where nothing is chosen."""
         names = [BY_AGE, *named()]
         if choices_.canon not in names:
             names.insert(1, choices_.canon)
         fill(self.canon, [(canon_words(n, age), n) for n in names], choices_.canon)
         c = plan.canon
         self.about.setText(c.note)
-        natural = at_age(c_age).heads if (c_age := age_of(c.name)) is not None else named()[c.name].heads
         self.heads.default = natural
         self.heads.show_value(plan.heads)
         hair = (

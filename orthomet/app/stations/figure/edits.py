@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import reduce
 
 from ....core.figure.choices import BY_AGE, FigureChoices
@@ -11,8 +11,10 @@ from ....core.plan.cures import CURES, cured
 from ....core.plan.figure import figure_offset, figure_space
 from ....core.plan.plan import offset_for
 from ....core.project.edits import Edit, set_figure, set_offset
-from ....core.project.model import Character, Project
+from ....core.project.model import Character
 from ...document import Document
+
+HEADS = "heads_tall"
 
 
 class FigureEdits:
@@ -39,9 +41,19 @@ class FigureEdits:
         self._do("Limbs", lambda f: f.model_copy(update={"limbs": kind}))
 
     def heads(self, value: float, natural: float) -> None:
-        """While the dial is held; at the canon's own the choice is taken back."""
-        chosen = None if abs(value - natural) < 0.021 else round(value, 3)
-        self._preview(lambda f: f.model_copy(update={"heads": chosen}))
+        """While the dial is held: the canon at so many heads, and what style and reference add to that taken off again, so that the
+        figure is as tall as the dial says. At its natural height the choice is taken back.
+        """
+        c, d, vid = self.document.character, self.document.decisions(), self.document.version_id
+        if c is None:
+            return
+        if abs(value - natural) < 0.021:
+            free = (set_figure(c.id, lambda f: f.model_copy(update={"heads": None})), set_offset(c.id, HEADS, None, vid))
+            self.document.preview(_one_after_the_other(free))
+            return
+        chosen = c.figure.model_copy(update={"heads": round(value, 3)})
+        offset = figure_offset(self.document.figure_plan_under(chosen), d, HEADS, value)
+        self.document.preview(_one_after_the_other((set_figure(c.id, lambda _: chosen), set_offset(c.id, HEADS, offset, vid))))
 
     def age(self, years: float, own: float) -> None:
         name = BY_AGE if abs(years - own) < 0.05 else f"age:{years:.3g}"
@@ -72,7 +84,7 @@ class FigureEdits:
         if c is not None:
             keys = [k for k in d.offsets if k in figure_space().index]
             edits = [set_offset(c.id, k, None, self.document.version_id) for k in keys]
-            self.document.do("Forget body marks moved by hand", lambda p: reduce(lambda q, e: e(q), edits, p))
+            self.document.do("Forget body marks moved by hand", _one_after_the_other(edits))
 
     def cure(self, name: str, heads: float | None) -> bool:
         """One of the cures as one step."""
@@ -88,8 +100,9 @@ class FigureEdits:
         found = cured(name, doc.match(heads), doc.plan(), doc.decisions(), doc.figure_plan(), c.figure, doc.figure_plan_under)
         edits: list[Edit] = [set_figure(c.id, lambda _: found.figure)]
         edits += [set_offset(c.id, key, offset, vid) for key, offset in found.offsets.items()]
+        return _one_after_the_other(edits)
 
-        def edit(p: Project) -> Project:
-            return reduce(lambda q, e: e(q), edits, p)
 
-        return edit
+def _one_after_the_other(edits: Sequence[Edit]) -> Edit:
+    """Several edits as one."""
+    return lambda p: reduce(lambda q, edit: edit(q), edits, p)

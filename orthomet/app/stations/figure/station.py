@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import partial
+from math import exp
 from pathlib import Path
 
 from PySide6.QtWidgets import QWidget
 
 from ....core.derived import Derived
 from ....core.export.page import page
-from ....core.figure.canons import AGES, age_of, at_age, canon, named
+from ....core.figure.canons import AGES, at_age, canon, named
 from ....core.figure.choices import BY_AGE
 from ....core.figure.construct import STEPS
 from ....core.figure.density import density, told
@@ -45,7 +46,7 @@ from ..pages import PageSwitch
 from ..tile_strip import Tile, TileStrip
 from .body_page import BodyPage
 from .cures import CureBoard, Stand
-from .edits import FigureEdits
+from .edits import HEADS, FigureEdits
 from .match_page import MatchPage
 from .paper_page import PaperPage
 from .stage import FigureStage
@@ -147,8 +148,8 @@ class FigureStation(Station):
         self.stage.head_dropped.connect(d.commit)
         self.board.chosen.connect(self._cure)
         self.strip.chosen.connect(lambda value: self.edits.canon(str(value)))
-        for job in (self.maker, self.curer):
-            job.done.connect(self._show_made)
+        self.maker.done.connect(self._made_one)
+        self.curer.done.connect(self._show_made)
         for failing in (self.maker, self.curer, self.strip):
             failing.failed.connect(lambda words: self.say.emit(words, True))
         self.body.canon_chosen.connect(self.edits.canon)
@@ -193,10 +194,11 @@ class FigureStation(Station):
         return self.document.version_id
 
     def _natural(self) -> float:
-        """Heads tall of the canon as it is."""
-        c = self.document.figure_plan().canon
-        years = age_of(c.name)
-        return at_age(years).heads if years is not None else named()[c.name].heads
+        """Heads tall where nothing is chosen: canon, style and reference alone."""
+        c = self.document.character
+        assert c is not None
+        free = self.document.figure_plan_under(c.figure.model_copy(update={"heads": None})).by_key[HEADS]
+        return free.asked / exp(self.document.decisions().offsets.get(HEADS, 0.0))
 
     # ---- decisions
 
@@ -298,13 +300,24 @@ class FigureStation(Station):
         with_hair = heads_with_hair(plan.heads, height) if height > 0.02 else None
         if page == BODY:
             self.body.set_content(
-                c.figure, plan, c.age, with_hair, self.maker.latest.density if self.maker.latest is not None else ""
+                c.figure,
+                plan,
+                self._natural(),
+                c.age,
+                with_hair,
+                self.maker.latest.density if self.maker.latest is not None else "",
             )
         elif page == TRAITS:
             self._show_traits(plan)
         elif page == MATCH:
             self._show_match(m, with_hair)
-        self._set_strip(head)
+        if self.maker.latest is not None:  # the figure itself comes first
+            self._set_strip(head)
+
+    def _made_one(self) -> None:
+        self._show_made()
+        if self.document.character is not None and not self.document.dragging:
+            self._set_strip(self.head())
 
     def _show_made(self) -> None:
         made = self.maker.latest
