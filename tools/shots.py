@@ -79,7 +79,9 @@ def hair_sheet() -> None:
 def canon_sheet() -> None:
     """Every canon from four sides on the head that belongs on it, and under them the built-in styles as whole people."""
     rows: list[list[tuple[str, Figure, float]]] = []
-    people = [(named()[n].title, _canon(n)) for n in named()] + [("1 year" if a == 1 else f"{a} years", _canon(f"age:{a}")) for a in (1, 5, 10, 15)]
+    people = [(named()[n].title, _canon(n)) for n in named()] + [
+        ("1 year" if a == 1 else f"{a} years", _canon(f"age:{a}")) for a in (1, 5, 10, 15)
+    ]
     half = (len(people) + 1) // 2
     for part in (people[:half], people[half:]):
         for pair in ((0.0, 35.0), (90.0, 180.0)):
