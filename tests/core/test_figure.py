@@ -244,6 +244,14 @@ def test_a_style_with_a_body_draws_the_body_toward_it() -> None:
     assert limbs == ["jointed", "rubber"]
 
 
+@pytest.mark.parametrize("name", ["sea-wall", "low-lantern", "clog-dance", "quillmere-picture-book"])
+@pytest.mark.parametrize("heads", [2.0, 3.0, 6.0, 9.0])
+def test_heads_chosen_are_the_heads_it_has_whatever_its_style_is(name: str, heads: float) -> None:
+    p = plan_figure({}, Decisions(style=name, style_weight=1.0), FigureChoices(heads=heads), 30, style(name), {})
+    assert p.heads == pytest.approx(heads, rel=1e-6)
+    assert p.build.trunk < heads - 1
+
+
 def test_head_and_neck_are_the_heads_own() -> None:
     p = plan_figure({}, AS_IS, FigureChoices(canon="heroic"), 30, PLAIN, {"head_width_hh": 0.8, "neck_width_hw": 0.4})
     assert p.build.head_width == 0.8 and p.build.neck_width == pytest.approx(0.32) and p.readings["neck_hw"] == pytest.approx(0.4)

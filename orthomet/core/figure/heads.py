@@ -76,7 +76,7 @@ def worn_roughly(b: Body, m: Mannequin, turn: Turn, like: Worn | None) -> Worn:
     return like if same and like is not None else worn(b, m, turn)
 
 
-@remembered(16)
+@remembered(6)
 def worn(b: Body, m: Mannequin, turn: Turn) -> Worn:
     """A head put on a mannequin, turned against it."""
     pivot = np.array([0.0, 0.90, m.build.neck_axis])

@@ -68,7 +68,7 @@ def _part(name: str) -> int:
     return (2 if where in ("leg", "foot") else 1) + (2 if side == "r" else 0)
 
 
-@remembered(16)
+@remembered(6)
 def inked(m: Mannequin, detail: float | None = None, head: tuple[Surface, ...] = ()) -> Inked:
     """A mannequin made ready. ``detail``: its inner lines, where they are not its own form's; ``head``: what stands on it, heads."""
     unit = unit_of(m.build.heads)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -49,7 +49,18 @@ class Figure:
 
     def at(self, turn: Turn) -> Seen:
         """The figure at a turn about its plumb."""
-        return _seen(self, turn)
+        return self._views(turn)
+
+    @cached_property
+    def _views(self) -> Callable[[Turn], Seen]:
+        """Kept by the figure itself, so that they go when it goes."""
+        ink, weights, head = self.ink, self.weights, self.head
+
+        @remembered(6)
+        def view(turn: Turn) -> Seen:
+            return seen(ink, turn, weights, head)
+
+        return view
 
     @cached_property
     def quick(self) -> Quick:
@@ -70,12 +81,7 @@ class Figure:
         return OVER + max(0.0, -min(float(s.points[..., 1].min()) for s in self.head.surfaces))
 
 
-@remembered(24)
-def _seen(f: Figure, turn: Turn) -> Seen:
-    return seen(f.ink, turn, f.weights, f.head)
-
-
-@remembered(16)
+@remembered(8)
 def figure(
     b: Build, head: Body | None = None, head_turn: Turn = LEVEL, detail: float | None = None, exact: bool = True, school: str = ""
 ) -> Figure:

@@ -36,7 +36,7 @@ class Drawing:
     tones: dict[str, list[Array]]
 
 
-@remembered(12)
+@remembered(8)
 def sight(shape: Shape, view: View) -> Sight:
     """A shape seen. Kept while both are the same: a feature dragged asks for nothing of it again."""
     return Sight(shape, view, buffered(shape, view), traced(shape, view))

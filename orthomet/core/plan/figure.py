@@ -159,11 +159,12 @@ def plan_figure(
     seen = np.isfinite(ref)
     e = np.array([decisions.emphasis_of(k) for k in space.keys])
     o = np.array([decisions.offsets.get(k, 0.0) for k in space.keys])
-    centre = (1 - weight) * np.log(middle) + weight * np.log(own)
+    leads = own if choices.heads is None else _of_heads(c, own, choices.heads)
+    centre = (1 - weight) * np.log(middle) + weight * np.log(leads)
     raw = centre + np.where(seen, e * (np.log(np.where(seen, ref, 1.0)) - np.log(mu)), 0.0) + o
     raw = np.clip(raw, np.log(1e-3), np.log(1e3))
     sd = _spreads()
-    allowance = _allowed(space, tuple(np.log(middle)), tuple(np.log(own)), tuple(np.log(np.where(seen, ref, mu))), choices.meant)
+    allowance = _allowed(space, tuple(np.log(middle)), tuple(np.log(leads)), tuple(np.log(np.where(seen, ref, mu))), choices.meant)
     found = nearest_feasible(space, raw, centre, sd, allowance, np.log(middle))
     still = (o == 0) & (weight == 0)  # where nothing is asked for the numbers are kept exactly, not to rounding
     asked = np.where(still & ~seen, middle, np.where(still & (e == 1) & (middle == mu), ref, np.exp(raw)))
@@ -192,6 +193,13 @@ def plan_figure(
     broken = space.room(found.x) < -1e-6
     waived = tuple(r.name for r, b in zip(space.table.rows, broken, strict=True) if b and r.name in choices.meant)
     return FigurePlan(traits, tuple(limits), waived, c, build, bool(seen.any()))
+
+
+def _of_heads(c: Canon, own: Array, heads: float) -> Array:
+    """A style's body, ``(T,)``, brought to as many heads as are chosen, as the canon is."""
+    keys = figure_space().keys
+    at = with_heads(replace(c, readings=c.readings | dict(zip(keys, map(float, own), strict=True))), heads)
+    return np.array([at.readings[k] for k in keys])
 
 
 def _measured(measured: Mapping[str, float], key: str, norm: float) -> float:
