@@ -14,7 +14,8 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 from orthomet.app.stations.figure.station import BODY, MATCH, PAPER, STEPS_PAGE, TRAITS
 from orthomet.core.figure.match import GOOD
 from orthomet.core.landmarks.turn import Turn
-from orthomet.core.project.edits import set_figure
+from orthomet.core.project.edits import add_character, set_figure
+from orthomet.core.project.model import Character
 from orthomet.core.project.store import read
 from tests.saving import save
 
@@ -266,6 +267,25 @@ def test_the_shelf_shows_the_casts_own_figures(demo: Any, qtbot: Any) -> None:
     demo.desk.flush()
     qtbot.waitUntil(lambda: figures.settled and figures.figures["wick"].heads < 3.5, timeout=60_000)
     assert pixels(demo.shelf.cast) != own and figures.figures["berta"] is kept
+
+
+def test_without_anybody_it_says_so_and_a_new_character_gets_a_figure(demo: Any, qtbot: Any) -> None:
+    desk = demo.desk
+    desk.new_project()
+    desk.go_named("Figure")
+    desk.flush()
+    s = desk.station
+    assert s.stage.nobody and s.stage.picture is None and not s.strip.tiles
+    desk.document.do("Add character", add_character(Character(id="one", name="One")))
+    desk.document.choose_character("one")
+    desk.flush()
+    QTest.mouseClick(s.stage, LEFT)
+    QTest.keyClick(s, Qt.Key.Key_M)
+    wait(qtbot, s)
+    assert not s.stage.nobody and s.board.isVisible() and s.board.stands and s.strip.tiles
+    desk.document.undo()
+    desk.flush()
+    assert s.stage.nobody and s.stage.picture is None and s.stage.isVisible() and not s.strip.tiles
 
 
 def test_switching_people_and_undo_while_it_is_drawn(demo: Any, station: Any, qtbot: Any) -> None:

@@ -164,7 +164,9 @@ def plan_figure(
     raw = centre + np.where(seen, e * (np.log(np.where(seen, ref, 1.0)) - np.log(mu)), 0.0) + o
     raw = np.clip(raw, np.log(1e-3), np.log(1e3))
     sd = _spreads()
-    allowance = _allowed(space, tuple(np.log(middle)), tuple(np.log(leads)), tuple(np.log(np.where(seen, ref, mu))), choices.meant)
+    allowance = _allowed(
+        space, tuple(np.log(middle)), tuple(np.log(leads)), tuple(np.log(np.where(seen, ref, mu))), choices.meant
+    )
     found = nearest_feasible(space, raw, centre, sd, allowance, np.log(middle))
     still = (o == 0) & (weight == 0)  # where nothing is asked for the numbers are kept exactly, not to rounding
     asked = np.where(still & ~seen, middle, np.where(still & (e == 1) & (middle == mu), ref, np.exp(raw)))

@@ -41,6 +41,8 @@ class FigureStage(Pannable):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Figure, drag to turn")
         self.picture: Picture | None = None
+        self.nobody = False
+        """Whether there is no character whose figure it could be."""
         self.words = ""
         self.turn, self.head_turn = Turn(), Turn()
         self.turns = True
@@ -137,7 +139,8 @@ class FigureStage(Pannable):
             p.setClipRect(r)
             p.fillRect(r, t.c("sheet"))
             if self.picture is None:
-                text(p, r, "Drawing the figure…", "instruct", t.c("soft"), CENTRE)
+                words = "Add a character, or drop a picture: its figure stands here." if self.nobody else "Drawing the figure…"
+                text(p, r, words, "instruct", t.c("soft"), CENTRE)
             else:
                 p.translate(self.origin())
                 k = self.head_px()

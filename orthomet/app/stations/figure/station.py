@@ -252,7 +252,6 @@ class FigureStation(Station):
         if k == STEPS_PAGE:
             self.steps.guides.setChecked(True)
         self.alone.setVisible(k != MATCH)
-        self.stages.setCurrentIndex(1 if k == MATCH else 0)
         self.refresh()
 
     # ---- what is drawn
@@ -285,7 +284,10 @@ class FigureStation(Station):
 
     def refresh(self) -> None:
         c = self.document.character
+        self.stage.nobody = c is None
+        self.stages.setCurrentWidget(self.board if c is not None and self.pages.currentIndex() == MATCH else self.stage)
         if c is None:
+            self._show_nobody()
             return
         plan, m = self.document.figure_plan(), self.document.match(self.slender)
         usual = "the measured body of this age" if c.figure.canon == BY_AGE else f"the canon “{plan.canon.title}”"
@@ -313,6 +315,11 @@ class FigureStation(Station):
             self._show_match(m, with_hair)
         if self.maker.latest is not None:  # the figure itself comes first
             self._set_strip(head)
+
+    def _show_nobody(self) -> None:
+        self.who.setText("")
+        self.stage.show_figure(None, self.turn, Turn(), True, "")
+        self.strip.set_tiles("Canons", list, None, None, True)
 
     def _made_one(self) -> None:
         self._show_made()
