@@ -7,7 +7,9 @@ of anything else costs nothing.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Container
+from functools import cache
+from typing import TypeVar
 
 import numpy as np
 
@@ -22,11 +24,12 @@ from .kept import remembered
 from .landmarks.own import OWN_GROUP, OwnSpan
 from .landmarks.points import problem
 from .plan.decisions import Decisions
-from .plan.figure import FigurePlan, plan_figure
+from .plan.figure import FigurePlan, figure_space, plan_figure
 from .plan.own import OwnPlan, plan_own
 from .plan.plan import Plan
 from .plan.side import SidePlan, plan_side
-from .plan.versions import decisions_of
+from .plan.space import face_space
+from .plan.versions import Version, decisions_of
 from .project.model import Character, Drawing, Project, Reference
 from .proportions.measure import Measured
 from .proportions.norms import Norm, norm_over
@@ -37,6 +40,8 @@ from .resolve import figure_measured, measured_reference, norm_for, nothing_meas
 from .studies import style_of_study
 from .styles.hand import Hand
 from .styles.library import Style, style, styles
+
+D = TypeVar("D", Decisions, Version)
 
 NOBODY = Character(id="none", name="")
 NOTHING_KNOWN = Decisions()
@@ -52,6 +57,13 @@ def _only(c: Character, *fields: str) -> Character:
 def _about(p: Project, norm: str) -> Project:
     """What of a project reaches into one plan: its styles, and its cast where the mean of that is the norm."""
     return Project(studies=p.studies) if norm.casefold() != "cast" else p.model_copy(update={"title": "", "hand_left_out": ()})
+
+
+@remembered(32)
+def _of(d: D, keys: Container[str]) -> D:
+    """Decisions of these traits alone: a body dragged asks for nothing of the face again, nor the other way round."""
+    kept = {f: {k: v for k, v in getattr(d, f).items() if k in keys} for f in ("offsets", "emphasis")}
+    return d if kept == {f: getattr(d, f) for f in kept} else d.model_copy(update=kept)
 
 
 @remembered(16)
@@ -101,6 +113,11 @@ def _own_plans(references: tuple[Reference, ...], spans: tuple[OwnSpan, ...], d:
 def _side_plans(references: tuple[Reference, ...], d: Decisions, toward: Style, against: Norm) -> tuple[SidePlan, ...]:
     ref = profile_of(references)
     return plan_side(_seen(ref, ()).table, d, toward, against) if ref is not None else ()
+
+
+@cache
+def _profile_keys() -> frozenset[str]:
+    return frozenset(r.key for r in profile_registry().readings)
 
 
 @remembered(16)
@@ -254,7 +271,11 @@ class Derived(ABC):
         """The plan of one version; of the character itself with an empty id."""
         c = self.character or NOBODY
         v = c.version(vid)
-        takes = _only(c, *FACES, "decisions", "age", "noticed").model_copy(update={"versions": (v,) if v is not None else ()})
+        its = {
+            "decisions": _of(c.decisions, face_space().index),
+            "versions": (_of(v, face_space().index),) if v is not None else (),
+        }
+        takes = _only(c, *FACES, "age", "noticed").model_copy(update=its)
         return _plan(takes, _about(self.project, c.decisions.norm), vid if v is not None else "")
 
     def own_plans(self) -> tuple[OwnPlan, ...]:
@@ -273,7 +294,7 @@ class Derived(ABC):
         c = self.character
         if c is None:
             return ()
-        return _side_plans(c.references, self.decisions(), self.toward(), self.norm(profile_registry()))
+        return _side_plans(c.references, _of(self.decisions(), _profile_keys()), self.toward(), self.norm(profile_registry()))
 
     def figure_measured(self) -> Measured:
         """The reference figure the body's plan follows."""
@@ -295,7 +316,8 @@ class Derived(ABC):
         table = self.plan_of(vid).table
         head = (table["head_width_hh"], table["neck_width_hw"])
         age = v.age_of(c.age) if v is not None else c.age
-        return _figure_plan(self.figure_measured(), self.decisions_for(vid), choices.still(), age, self.toward_of(vid), head)
+        d = _of(self.decisions_for(vid), figure_space().index)
+        return _figure_plan(self.figure_measured(), d, choices.still(), age, self.toward_of(vid), head)
 
     def under(self, edit: Callable[[Project], Project]) -> Derived:
         """The same open project as an edit would leave it."""

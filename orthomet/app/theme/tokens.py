@@ -163,7 +163,7 @@ QPushButton:focus {{ border: 2px solid {plan}; padding: 3px 11px; }}
 QPushButton:disabled {{ color: {rule_strong}; background: transparent; border-color: {rule}; }}
 QPushButton[strong="true"] {{ background: {ink}; color: {paper}; border-color: {ink}; }}
 QPushButton[strong="true"]:hover {{ background: {soft}; }}
-QPushButton[strong="true"]:disabled {{ background: {rule}; color: {paper}; border-color: {rule}; }}
+QPushButton[strong="true"]:disabled {{ background: transparent; color: {rule_strong}; border-color: {rule}; }}
 QPushButton[bare="true"] {{ background: transparent; border: 1px solid transparent; text-decoration: underline; padding: 3px 6px; }}
 QPushButton[bare="true"]:focus {{ border: 2px solid {plan}; padding: 2px 5px; }}
 QComboBox {{ background: {paper}; border: 1px solid {rule_strong}; border-radius: 2px; padding: 3px 24px 3px 10px; font-size: 12px; font-weight: 600; }}

@@ -12,8 +12,8 @@ OF_HEAD = (HEAD_WIDTH, NECK)
 def figure_items(
     plan: FigurePlan, head: list[GaugeItem], d: Decisions, by_hand: dict[str, float], noticed: tuple[str, ...]
 ) -> list[GaugeItem]:
-    """A gauge for every trait of a body; ``head`` are the head's own, of which those the body takes are shown first."""
-    out = [i for i in head if i.key in OF_HEAD]
+    """A gauge for every trait of a body; ``head`` are the head's own that the body takes (:data:`OF_HEAD`), shown first."""
+    out = list(head)
     for t in plan.traits:
         r = t.reading
         out.append(GaugeItem(

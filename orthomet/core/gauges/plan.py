@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import replace
 
 from ..kinds import Kind
@@ -20,15 +21,24 @@ from .item import GaugeItem, base_item
 
 
 def trait_items(
-    c: Character, plan: Plan, measured: Measured, d: Decisions, by_hand: dict[str, float], against: Norm, toward: Style
+    c: Character,
+    plan: Plan,
+    measured: Measured,
+    d: Decisions,
+    by_hand: dict[str, float],
+    against: Norm,
+    toward: Style,
+    only: Container[str] | None = None,
 ) -> list[GaugeItem]:
-    """A gauge for every planned trait; ``by_hand`` are the marks moved by hand."""
+    """A gauge for every planned trait, or for some ``only``; ``by_hand`` are the marks moved by hand."""
     base = basis(against, toward)
     ranks = {k: i + 1 for i, k in enumerate(c.noticed)}
     ref = c.face
     marks = ref.marks.landmarks() if ref else None
     out = []
     for i, key in enumerate(plan.space.keys):
+        if only is not None and key not in only:
+            continue
         v = measured.value(key)
         gone = missing_for(marks, key) if marks is not None and v is None else []
         out.append(replace(

@@ -200,7 +200,8 @@ def plan_figure(
 def _of_heads(c: Canon, own: Array, heads: float) -> Array:
     """A style's body, ``(T,)``, brought to as many heads as are chosen, as the canon is."""
     keys = figure_space().keys
-    at = with_heads(replace(c, readings=c.readings | dict(zip(keys, map(float, own), strict=True))), heads)
+    its = dict(zip(keys, map(float, own), strict=True))
+    at = with_heads(replace(c, readings={**c.readings, **its}), heads)
     return np.array([at.readings[k] for k in keys])
 
 

@@ -351,7 +351,7 @@ class FigureStation(Station):
         d, v = self.document.decisions(), c.version(self._vid())
         by_hand = v.offsets if v is not None else d.offsets
         front = trait_items(
-            c, self.document.plan(), self.document.measured(), d, by_hand, self.document.norm(), self.document.toward()
+            c, self.document.plan(), self.document.measured(), d, by_hand, self.document.norm(), self.document.toward(), OF_HEAD
         )
         self.master.set_value(d.style_weight)
         self.list.set_items(figure_items(plan, front, d, by_hand, c.noticed))
