@@ -9,6 +9,7 @@ import numpy as np
 
 from ..ink.contours import Curves, chosen, planned, spans, together
 from ..ink.drawing import Sight, sight
+from ..ink.loops import without_loops
 from ..ink.pieces import strokes_of
 from ..ink.stroke import USUAL, Stroke, Weights
 from ..ink.surface import Pen
@@ -25,6 +26,8 @@ SOLE = 0.14
 """A foot seen this nearly level has no steady contour underneath: the edge of what is seen is drawn there."""
 CRUMB = 0.055
 """A closing piece shorter than this is left out, units."""
+LOOP = 0.14
+"""Longest loop a pen does not draw, units."""
 RING = 40
 """Samples of a bare edge that is all there is of a shape from which on it is drawn."""
 
@@ -133,7 +136,7 @@ def lines_of(ink: Inked, s: Sight, weights: Weights = USUAL) -> list[Stroke]:
         return []
     c = chosen(c, keep)
     w = weighed(c, s.buffer, ink, weights)
-    return strokes_of(c, replace(w, seen=w.seen & ~_soles(c, ink, s.view)), ink.shape)
+    return without_loops(strokes_of(c, replace(w, seen=w.seen & ~_soles(c, ink, s.view)), ink.shape), LOOP)
 
 
 def _soles(c: Curves, ink: Inked, view: View) -> Array:
