@@ -145,7 +145,7 @@ def test_random_plans_measure_what_was_planned() -> None:
         choices = FigureChoices(canon=str(rng.choice(canon_names())), heads=float(rng.uniform(2, 10)), form=form)
         p = planned(choices, d=AS_IS.model_copy(update={"offsets": offsets}))
         worst.append(max(abs(v) for v in off(p.build, read_back(mannequin(p.build)), p.readings).values()))
-    assert np.quantile(worst, 0.9) < 0.005 and max(worst) < 0.02
+    assert np.quantile(worst, 0.97) < 0.005 and max(worst) < 0.02
 
 
 def test_left_and_right_are_each_others_mirror_image_and_bones_are_lengths() -> None:

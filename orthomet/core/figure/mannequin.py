@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..curves import pchip, rising
 from ..ink.surface import smooth_step
 from ..kept import remembered
 from ..kinds import Array
@@ -19,7 +20,7 @@ from .join import Pair, Skin, joined, mirror, tube_normals
 from .limbs import Mass
 from .profile import SPOKES
 from .skeleton import PALM_IN, Limb, Skeleton, standing
-from .torso import NOTHING, PELVIS, Added, Torso, torso
+from .torso import NOTHING, PELVIS, RIB, Added, Torso, torso
 
 MEETINGS, ROUNDS = 3, 10
 BOLDEST = 2.4
@@ -32,6 +33,10 @@ PALM_FROM = 5
 """Row of the palm from which on it is as wide as the hand."""
 HIPS_FROM = 0.84
 """Station of the torso from which on it is hips."""
+SHOULDER_TO = 0.34
+"""Share of the upper arm down to which it is the shoulder."""
+WIDENINGS, MOST_WIDENED = 4, 1.06
+"""What joining leaves is put right in so many steps, each of at most this share."""
 FINGERS = tuple(f"finger{i}" for i in range(4))
 
 
@@ -92,7 +97,7 @@ def mannequin(b: Build, exact: bool = True) -> Mannequin:
         moved, was = moved - share * now, now
         add = Added(*moved.tolist())
         rest = _rest(b, shoulder_x, hip_x, add)
-    return _put_on(b, rest, add)
+    return _put_on(b, rest, add, exact)
 
 
 def roughly(b: Build, like: Mannequin) -> Mannequin:
@@ -127,7 +132,7 @@ def _met(b: Build, r: _Rest) -> tuple[float, float]:
     """Where shoulder and hip joints have to lie so that the outlines are as wide as planned."""
     out = []
     for mass, limb, rows, half in (
-        (r.arm, r.skeleton.arm, r.arm.v < 0.34, b.shoulder / 2),
+        (r.arm, r.skeleton.arm, r.arm.v < SHOULDER_TO, b.shoulder / 2),
         (r.leg, r.skeleton.leg, r.leg.along + r.skeleton.leg.upper < 0.23 * b.trunk, b.hip / 2),
     ):
         turned = swung(np.eye(3), limb.frame[:, 1])
@@ -215,7 +220,7 @@ def _skins(b: Build, r: _Rest) -> tuple[dict[str, Skin], Placed, Placed]:
     return skins, arm_at, leg_at
 
 
-def _put_on(b: Build, r: _Rest, add: Added) -> Mannequin:
+def _put_on(b: Build, r: _Rest, add: Added, exact: bool) -> Mannequin:
     skins, arm_at, leg_at = _skins(b, r)
     made = ends.hand(b)
     wrist = arm_at.centres[-1]
@@ -248,7 +253,42 @@ def _put_on(b: Build, r: _Rest, add: Added) -> Mannequin:
         1 - smooth_step((((was - r.skeleton.leg.tip) @ r.skeleton.foot)[..., 1:2] / b.ankle_height - 0.35) / 0.35)
     )
     left["foot_l"] = Skin(was + lift, left["foot_l"].normals)  # the sole stays on the ground
+    if exact:
+        left |= _widths_met(b, r, left)
+        left |= _shoulders_met(b, r, left)
     return Mannequin(b, r.skeleton, r.torso, r.arm, r.leg, left | _mirrored(left), arm_at, leg_at, skins, add)
+
+
+def _widths_met(b: Build, r: _Rest, left: dict[str, Skin]) -> dict[str, Skin]:
+    """Trunk and leg, the little that crotch, waist, pelvis and hips are still off taken off them, smoothly from the ribs to the thigh."""
+    parts = {k: left[k].points.copy() for k in ("torso", "leg_l")}
+    t = r.torso.station
+    under = float(parts["torso"][:, [0, SPOKES // 2], 1].max()) - b.crotch
+    parts["torso"][..., 1] -= np.clip(under, -0.03, 0.03) * smooth_step((t - HIPS_FROM) / (1 - HIPS_FROM))[:, None]
+    for _ in range(WIDENINGS):
+        grid = parts["torso"]
+        half, height = grid[..., 0].max(1), grid[..., 1].mean(1)
+        low = np.concatenate([p.reshape(-1, 3) for p in parts.values()])
+        low = low[(low[:, 1] > b.shoulder_line + HIPS_FROM * b.trunk) & (low[:, 1] < b.crotch + 0.1 * b.trunk)]
+        widest = low[int(np.argmax(low[:, 0]))]
+        at = [float(np.interp(s, t, height)) for s in (RIB, r.torso.waist, PELVIS)]
+        is_ = [b.ribcage / 2, *(float(np.interp(s, t, half)) for s in (r.torso.waist, PELVIS)), float(widest[0])]
+        share = np.array([b.ribcage, b.waist, b.pelvis, b.hip]) / 2 / np.maximum(is_, 1e-6)
+        knots = rising([*at, widest[1], widest[1] + 0.1 * b.trunk])
+        share = np.append(np.clip(share, 1 / MOST_WIDENED, MOST_WIDENED), 1.0)
+        if np.abs(share - 1).max() < 1e-4:
+            break
+        along = pchip(knots, share)
+        for p in parts.values():
+            p[..., 0] *= along(np.clip(p[..., 1], knots[0], knots[-1]))
+    return {k: Skin(p, left[k].normals) for k, p in parts.items()}
+
+
+def _shoulders_met(b: Build, r: _Rest, left: dict[str, Skin]) -> dict[str, Skin]:
+    """The arm and its hand, moved sideways by the little that joining has left the shoulder too wide or too narrow."""
+    by = b.shoulder / 2 - float(left["arm_l"].points[r.arm.v < SHOULDER_TO, :, 0].max())
+    chain = [k for k in left if k.startswith(("arm", "palm", "finger", "thumb"))]
+    return {k: Skin(left[k].points + [float(np.clip(by, -0.03, 0.03)), 0, 0], left[k].normals) for k in chain}
 
 
 def _row(v: Array, at: float) -> int:
