@@ -24,7 +24,11 @@ from orthomet.core.kinds import Array
 from orthomet.core.landmarks.turn import Turn, rotation
 from orthomet.core.people import HeadOn, canon_wearing, head_of_canon, heads_with_hair, person, person_of_style, with_hair
 from orthomet.core.picture import Ink, Text, Trace
-from orthomet.core.styles.library import styles
+from orthomet.core.plan.decisions import Decisions
+from orthomet.core.plan.plan import make_plan
+from orthomet.core.plan.space import face_space
+from orthomet.core.resolve import nothing_measured
+from orthomet.core.styles.library import style, styles
 from tests.bodies import crosses
 
 
@@ -161,6 +165,22 @@ def test_every_canon_wears_anybodys_head() -> None:
     for name in ("heroic", "age:1"):
         f = canon_wearing(canon(name), head)
         assert f.build.head_width == pytest.approx(head.table["head_width_hh"]) and f.at(Turn()).fills
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+@pytest.mark.parametrize("name", canon_names())
+def test_a_head_at_its_limits_sits_on_every_body(name: str, seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    d = Decisions(style_weight=0.0, offsets={k: float(rng.uniform(-1, 1)) for k in face_space().keys})
+    plan = make_plan(nothing_measured(), d, (), style("measured-adult"))
+    assert plan.limits
+    f = canon_wearing(canon(name), HeadOn(plan.table, plan.points, Wear(choices=with_hair(PLAIN, "bob"))))
+    s = f.at(Turn(yaw=30))
+    assert all(np.isfinite(x.points).all() and np.isfinite(x.widths).all() for x in (*s.strokes, *s.head)) and s.head
+    big = [p for p in s.silhouette if len(p) > 3 and abs(Polygon(p).area) > 0.05]
+    whole = max(big, key=lambda p: abs(Polygon(p).area))
+    assert whole[:, 1].min() < 0.5 and whole[:, 1].max() > 0.95 * f.build.heads  # head and body are one shape
+    assert f.quick.at(Turn(yaw=-60)).strokes
 
 
 def test_built_in_styles_stand_as_whole_people() -> None:
