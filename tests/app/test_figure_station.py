@@ -216,9 +216,9 @@ def test_steps_are_shown_singly_together_and_played(demo: Any, station: Any, qtb
         return [ly.id for ly in station.stage.picture.layers if ly.id.startswith("step-") and ly.items]
 
     assert len(visible()) == 8
-    steps.mode.box.setCurrentIndex(2)
-    steps.mode.box.activated.emit(2)
-    steps.list.setCurrentRow(2)
+    steps.player.mode.box.setCurrentIndex(2)
+    steps.player.mode.box.activated.emit(2)
+    steps.player.list.setCurrentRow(2)
     demo.desk.flush()
     wait(qtbot, station)
     assert visible() == ["step-3"]
@@ -226,10 +226,10 @@ def test_steps_are_shown_singly_together_and_played(demo: Any, station: Any, qtb
     wait(qtbot, station)
     assert not any(ly.items for ly in station.stage.picture.layers if ly.id in ("body", "head"))
     QTest.keyClick(station, Qt.Key.Key_P)
-    assert steps._clock.isActive() and steps.list.currentRow() == 0
-    steps._clock.setInterval(30)
-    qtbot.waitUntil(lambda: not steps._clock.isActive(), timeout=10_000)
-    assert steps.list.currentRow() == 7
+    assert steps.player.clock.isActive() and steps.player.list.currentRow() == 0
+    steps.player.clock.setInterval(30)
+    qtbot.waitUntil(lambda: not steps.player.clock.isActive(), timeout=10_000)
+    assert steps.player.list.currentRow() == 7
 
 
 def test_what_is_written_is_the_figure_at_true_size(

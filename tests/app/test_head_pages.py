@@ -11,7 +11,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from orthomet.app.stations.dials import Choice, Dial
-from orthomet.app.stations.head import guides_page
 from orthomet.app.stations.head.features_page import MARKS
 from orthomet.app.stations.head.light_page import SIZE
 from orthomet.app.stations.head.station import FACE, FEATURES, GUIDES, LIGHT, TURN
@@ -165,29 +164,29 @@ def test_guides_of_a_school_singly_together_and_played(
     station.guides.box.setCurrentIndex(i)
     station.guides.box.activated.emit(i)
     demo.desk.flush()
-    assert d.character.decisions.school == "circle-and-cross" and station.guides.list.count() == 8
+    assert d.character.decisions.school == "circle-and-cross" and station.guides.player.list.count() == 8
     everything = pixels(station.stage)
     assert everything != own and "above the plan" in station.guides.apart.text() and "Triangle" in station.guides.triangle.text()
-    station.guides.mode.box.setCurrentIndex(2)
-    station.guides.mode.chosen.emit(2)
-    station.guides.list.setCurrentRow(3)
-    assert station.guides.steps() == range(3, 4)
+    station.guides.player.mode.box.setCurrentIndex(2)
+    station.guides.player.mode.chosen.emit(2)
+    station.guides.player.list.setCurrentRow(3)
+    assert station.guides.player.steps() == range(3, 4)
     one = pixels(station.stage)
-    station.guides.mode.box.setCurrentIndex(1)
-    station.guides.mode.chosen.emit(1)
-    assert station.guides.steps() == range(4) and len({own, everything, one, pixels(station.stage)}) == 4
-    monkeypatch.setattr(guides_page, "PLAY_MS", 20)
-    click(station.guides.play)
-    assert station.guides.list.currentRow() == 0
-    qtbot.waitUntil(lambda: station.guides.play.text() == "Play the steps", timeout=3000)
-    assert station.guides.list.currentRow() == 7
+    station.guides.player.mode.box.setCurrentIndex(1)
+    station.guides.player.mode.chosen.emit(1)
+    assert station.guides.player.steps() == range(4) and len({own, everything, one, pixels(station.stage)}) == 4
+    station.guides.player.clock.setInterval(20)
+    click(station.guides.player.play)
+    assert station.guides.player.list.currentRow() == 0
+    qtbot.waitUntil(lambda: station.guides.player.play.text() == "Play the steps", timeout=3000)
+    assert station.guides.player.list.currentRow() == 7
     slide(station.guides.lines.dials["D"], 0.1)
     assert d.character.decisions.school_settings["D"] == pytest.approx(0.68, abs=0.02)
     station.guides.box.activated.emit(0)
-    assert station.guides.steps() is None and not station.guides.list.isVisibleTo(station.guides)
+    assert station.guides.player.steps() is None and not station.guides.player.list.isVisibleTo(station.guides)
     QTest.keyClick(station.stage, Qt.Key.Key_P)
-    assert station.schooled and station.guides.play.text() != "Play the steps"
-    station.guides.toggle_play()
+    assert station.schooled and station.guides.player.play.text() != "Play the steps"
+    station.guides.player.toggle_play()
 
 
 def test_the_light_is_dragged_over_the_ball(demo: Any, station: Any) -> None:

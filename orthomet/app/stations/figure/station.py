@@ -245,7 +245,7 @@ class FigureStation(Station):
 
     def _play(self) -> None:
         self.switch.show_page(STEPS_PAGE)
-        self.steps.toggle_play()
+        self.steps.player.toggle_play()
 
     def _show_page(self, k: int) -> None:
         self.pages.setCurrentIndex(k)

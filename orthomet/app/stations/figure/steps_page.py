@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QListWidget, QWidget
+from functools import partial
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QWidget
 
 from ....core.figure.construct import STEPS
-from ...parts import button, tick
-from ..dials import Choice
+from ...parts import tick
 from ..pages import Page
+from ..step_player import StepPlayer
 
-ALL, UP_TO, ONLY = range(3)
-PLAY_MS = 1100
 SAY = (
     "Head: the unit everything else is counted in",
     "Shoulder line: found early, it decides the rest",
@@ -30,25 +30,10 @@ class StepsPage(Page):
     def __init__(self, parent: QWidget | None = None):
         super().__init__(parent)
         self.section("Construction")
-        self.mode = Choice(
-            "Show",
-            ["all steps", "up to the chosen one", "the chosen one alone"],
-            "Singly or one upon the other",
-            lambda _: self.shown.emit(),
-        )
-        self.rows.addWidget(self.mode)
-        self.list = QListWidget()
-        self.list.setAccessibleName("Steps of the construction")
-        self.list.setWordWrap(True)
-        for n, say in enumerate(SAY, 1):
-            self.list.addItem(f"{n}  {say}")
-        self.list.setCurrentRow(0)
-        self.list.setFixedHeight(len(STEPS) * 30 + 8)
-        self.list.currentRowChanged.connect(self._chosen)
-        self.rows.addWidget(self.list)
-        self.play = button("Play the steps", self.toggle_play, "One step after the other (P)")
-        self.play.setCheckable(True)
-        self.row(self.play)
+        self.player = StepPlayer("Steps of the construction", len(STEPS) * 22 + 8)
+        self.player.set_steps(SAY)
+        self.player.shown.connect(self.shown)
+        self.rows.addWidget(self.player)
         self.section("Drawn")
         self.guides = tick("Construction lines", "The steps’ lines over the figure (G)", lambda _: self.shown.emit())
         self.body = tick("The figure itself", "Its own lines and tones (B)", lambda _: self.shown.emit())
@@ -58,40 +43,11 @@ class StepsPage(Page):
         )
         for box in (self.body, self.tones):
             box.setChecked(True)
+        self.player.began.connect(partial(self.guides.setChecked, True))
         for box in (self.guides, self.body, self.tones, self.colours):
             self.row(box)
         self.end()
-        self._clock = QTimer(self)
-        self._clock.timeout.connect(self._next)
 
     def steps(self) -> range:
         """The steps that are shown."""
-        k, mode = max(self.list.currentRow(), 0), self.mode.box.currentIndex()
-        return range(len(STEPS)) if mode == ALL else range(k + 1) if mode == UP_TO else range(k, k + 1)
-
-    def _chosen(self, _: int) -> None:
-        if self.mode.box.currentIndex() != ALL:
-            self.shown.emit()
-
-    def toggle_play(self) -> None:
-        if self._clock.isActive():
-            self._stop()
-            return
-        self.mode.show_choice(UP_TO)
-        self.guides.setChecked(True)
-        self.list.setCurrentRow(0)
-        self._clock.start(PLAY_MS)
-        self.play.setChecked(True)
-        self.play.setText("Stop")
-        self.shown.emit()
-
-    def _next(self) -> None:
-        if self.list.currentRow() + 1 >= self.list.count() or not self.isVisible():
-            self._stop()
-        else:
-            self.list.setCurrentRow(self.list.currentRow() + 1)
-
-    def _stop(self) -> None:
-        self._clock.stop()
-        self.play.setChecked(False)
-        self.play.setText("Play the steps")
+        return self.player.steps() or range(len(STEPS))

@@ -197,7 +197,7 @@ class HeadStation(Station):
     def _drawn(self, s: Scene) -> Picture:
         p = self.page
         shown = (p.guides.isChecked(), p.hidden.isChecked(), p.skull.isChecked())
-        drawn = picture(s, *shown, self.guides.steps(), self.tints())
+        drawn = picture(s, *shown, self.guides.player.steps(), self.tints())
         light = self.light.light
         return with_shadow(drawn, s, light) if light is not None else drawn
 
@@ -238,7 +238,7 @@ class HeadStation(Station):
         if c is not None and not self.schooled:
             self._school(self.document.decisions().school)
         self.switch.show_page(GUIDES)
-        self.guides.toggle_play()
+        self.guides.player.toggle_play()
 
     def _show_feature(self, key: str) -> None:
         self.feature = key
