@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import os
 from dataclasses import replace
+from functools import cache
 
 import numpy as np
 from PySide6.QtGui import QImage, QPainter
@@ -30,6 +31,7 @@ from orthomet.core.plan.figure import FigurePlan, figure_space, plan_figure
 from orthomet.core.styles.library import style
 from tests.bodies import crosses, off, read_back
 
+from .opened import demo
 from .timing import alternating, once, report
 
 PLANS = int(os.environ.get("PLANS", "300"))
@@ -123,35 +125,20 @@ def _random() -> None:
 def _frame_of_a_gauge(k: int) -> float:
     """Seconds of one frame of the interface thread while a trait's mark moves: the figure itself is made elsewhere."""
     window = _window()
-    station, d = window.desk.station, window.desk.document  # type: ignore[attr-defined]
+    station, d = window.desk.station, window.desk.document
     if not d.dragging:
         d.begin("Shoulders")
 
     def frame() -> None:
         station.edits.trait("shoulder_hh", 1.7 + 0.01 * k)
-        window.desk.flush()  # type: ignore[attr-defined]
+        window.desk.flush()
 
     return once(frame)
 
 
-_held: list[object] = []
-
-
-def _window() -> object:
-    from orthomet.app.shell import Window
-
-    if not _held:
-        window = Window()
-        desk = window.furnish(keep_journal=False)
-        window.resize(1280, 800)
-        window.show()
-        desk.open_demo()
-        desk.flush()
-        desk.go_named("Figure")
-        desk.station.switch.show_page(1)
-        desk.flush()
-        _held.append(window)
-    return _held[0]
+@cache
+def _window() -> Window:
+    return demo("Figure", 1)
 
 
 if __name__ == "__main__":

@@ -30,6 +30,7 @@ from orthomet.demo.cast import BERTA_FEATURES
 from tests.faces import random_table
 from tests.geometry import within
 
+from .opened import demo
 from .timing import alternating, once, report
 
 HEADS = 600
@@ -56,16 +57,9 @@ def frame_of_a_hair_dial(k: int) -> float:
 
 @cache
 def _window() -> Window:
-    window = Window()
-    desk = window.furnish(keep_journal=False)
-    window.resize(1280, 800)
-    window.show()
-    desk.open_demo()
-    desk.flush()
-    desk.go_named("Head")
-    desk.station.switch.show_page(2)
-    desk.station.features.feature_chosen.emit("hair")
-    desk.flush()
+    window = demo("Head", 2)
+    window.desk.station.features.feature_chosen.emit("hair")
+    window.desk.flush()
     return window
 
 
