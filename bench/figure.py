@@ -13,6 +13,7 @@ from PySide6.QtGui import QImage, QPainter
 from orthomet.app import render
 from orthomet.app.application import make_application
 from orthomet.app.looks import screen_looks
+from orthomet.app.shell import Window
 from orthomet.app.theme.tokens import theme
 from orthomet.core.figure.build import build_of
 from orthomet.core.figure.canons import canon, canon_names
