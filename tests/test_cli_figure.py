@@ -85,6 +85,21 @@ def test_a_marked_figure_is_its_own_plan(capsys: Any, landmarks: Any) -> None:
     assert few["heads"] == pytest.approx(7.5) and few["readings"]["shoulder_hh"] == pytest.approx(2.0, abs=0.05)
 
 
+def test_without_a_file_the_readings_are_told_in_words(capsys: Any) -> None:
+    code, out, _ = run(capsys, "figure", "--canon", "classical")
+    lines = out.splitlines()
+    assert code == 0 and "8.00 heads tall" in lines[0] and len(lines) >= 1 + len(figure_registry().keys)
+    assert any(line.startswith("hand_hh") and "0.800" in line for line in lines)
+
+
+@pytest.mark.parametrize("who", ["berta", "lorn", "wick", "klinker"])
+@pytest.mark.parametrize("heads", [2.0, 4.0, 9.0])
+def test_a_character_is_as_tall_as_asked_whatever_its_reference_and_style(
+    capsys: Any, project: str, who: str, heads: float
+) -> None:
+    assert ok(capsys, "figure", f"{project}:{who}", "--heads", str(heads))["heads"] == pytest.approx(heads, rel=5e-4)
+
+
 def test_a_seated_figure_and_one_without_feet_are_not_guessed(capsys: Any, landmarks: Any) -> None:
     for path in (
         landmarks(floor=None),
@@ -123,7 +138,6 @@ def test_files_at_true_size(capsys: Any, tmp_path: Path) -> None:
     ("call", "says"),
     [
         (["figure", "--json"], "needs one of these"),
-        (["figure", "--canon", "measured"], "--out"),
         (["figure", "--canon", "hercules", "--json"], "no canon named"),
         (["figure", "--canon", "measured", "--age", "5", "--json"], "needs one of these"),
         (["figure", "--age", "-2", "--json"], "0 to 150"),

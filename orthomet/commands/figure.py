@@ -56,8 +56,6 @@ def figure(o: argparse.Namespace) -> None:
         _heads(o.heads)
     if o.out and not o.out.lower().endswith(FILES):
         raise FormatError(f"A figure is written as {', '.join(FILES)}; {quoted(o.out)} is none of them.")
-    if not o.out and not o.json:
-        raise FormatError("Name a file with --out, or ask for numbers with --json.")
     if not 10 <= o.height_mm <= 5000:
         raise FormatError(f"A figure is drawn 10 to 5000 mm tall; {o.height_mm:g} is outside.")
     meant = _meant(o)
@@ -70,6 +68,8 @@ def figure(o: argparse.Namespace) -> None:
         _write(o, shown, turn, meant)
     if o.json:
         _tell(shown, turn, meant)
+    elif not o.out:
+        _say(shown, meant)
 
 
 def _heads(v: float) -> None:
@@ -141,6 +141,7 @@ def _measured(path: str, heads: float | None) -> dict[str, float]:
 def _of_project(text: str, heads: float | None) -> tuple[Any, Any, dict[str, float], Any]:
     from ..core.head.body import Wear
     from ..core.people import head_of_plan
+    from ..core.plan.figure import figure_offset
     from ..core.project.store import read
     from ..core.resolve import figure_of_character, find_character, plan_of_character, side_of_character, split_project_name
 
@@ -151,6 +152,10 @@ def _of_project(text: str, heads: float | None) -> tuple[Any, Any, dict[str, flo
         c = c.model_copy(update={"figure": c.figure.model_copy(update={"heads": heads})})
     face = plan_of_character(c, stored.project)
     plan = figure_of_character(c, stored.project)
+    if heads is not None:  # what its reference adds to that is taken off again
+        offsets = c.decisions.offsets | {"heads_tall": figure_offset(plan, c.decisions, "heads_tall", heads)}
+        c = c.model_copy(update={"decisions": c.decisions.model_copy(update={"offsets": offsets})})
+        plan = figure_of_character(c, stored.project)
     wear = Wear(c.decisions.chin_forward, c.features, c.expression, pens=c.pens, side=side_of_character(c, stored.project))
     return plan, head_of_plan(face, wear), dict(face.table), c.pens
 
@@ -186,6 +191,19 @@ def _tell(shown: Any, turn: Any, meant: _Meant) -> None:
         "canon": meant.plan.canon.name,
         "limits": [{"limit": li.words, "share": li.share, "pays": li.pays, "asked": li.asked, "got": li.got} for li in meant.plan.limits],
     })  # fmt: skip
+
+
+def _say(shown: Any, meant: _Meant) -> None:
+    from ..core.people import hair_height, heads_with_hair
+    from ..core.proportions.views import figure_registry
+
+    heads = shown.build.heads
+    print(f"{meant.plan.canon.title}: {heads:.2f} heads tall, {heads_with_hair(heads, hair_height(meant.head)):.2f} with hair")
+    known = {r.key: r.label for r in figure_registry().readings}
+    for key, v in meant.plan.readings.items():
+        print(f"{key:22s} {v:7.3f}  {known.get(key, '')}".rstrip())
+    for limit in meant.plan.limits:
+        print(f"limit: {limit.words}")
 
 
 def match(o: argparse.Namespace) -> None:

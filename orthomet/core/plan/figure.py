@@ -117,6 +117,8 @@ def _years(age: float) -> float:
     return float(min(age, 18.0)) if age < 18 else 30.0
 
 
+FIRM = 50.0
+"""So many times less heads tall give way where they are chosen than where they follow from the canon (own)."""
 RUBBER_FROM = 0.5
 """Style weight from which on its kind of limbs is taken over (own)."""
 
@@ -164,10 +166,11 @@ def plan_figure(
     raw = centre + np.where(seen, e * (np.log(np.where(seen, ref, 1.0)) - np.log(mu)), 0.0) + o
     raw = np.clip(raw, np.log(1e-3), np.log(1e3))
     sd = _spreads()
+    firm = (np.array(space.keys) == "heads_tall") & (choices.heads is not None)  # these pay for no limit while others can
     allowance = _allowed(
         space, tuple(np.log(middle)), tuple(np.log(leads)), tuple(np.log(np.where(seen, ref, mu))), choices.meant
     )
-    found = nearest_feasible(space, raw, centre, sd, allowance, np.log(middle))
+    found = nearest_feasible(space, raw, centre, np.where(firm, sd / FIRM, sd), allowance, np.log(middle))
     still = (o == 0) & (weight == 0)  # where nothing is asked for the numbers are kept exactly, not to rounding
     asked = np.where(still & ~seen, middle, np.where(still & (e == 1) & (middle == mu), ref, np.exp(raw)))
     got = np.where(np.abs(found.x - raw) < 1e-12, asked, np.exp(found.x))
