@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 
 from orthomet.core.landmarks.points import State
+from orthomet.core.plan.figure import figure_space
 from orthomet.core.plan.space import face_space
 from orthomet.core.project import edits
 from orthomet.core.project.model import Character, Project
@@ -27,6 +28,11 @@ def random_edit(rng: random.Random, project: Project) -> edits.Edit:
         edits.set_character(c.id, age=rng.choice((3.0, 40.0, 151.0)), height_m=rng.choice((0.5, 2.2)), pooled=rng.random() < 0.5),
         edits.choose_school(c.id, rng.choice(("halves", "two-circles", "circle-and-cross", "low-eyes"))),
         edits.set_features(c.id, lambda f: f.with_values("hair", {"kind": 1.0, "volume": rng.uniform(0.01, 0.16)})),
+        edits.set_offset(c.id, rng.choice(figure_space().keys), rng.choice((None, rng.gauss(0, 0.4)))),
+        edits.set_figure(c.id, lambda f: f.model_copy(update={
+            "canon": rng.choice(("age", "heroic", "two-heads", "rubber-limb", "age:3", "nowhere")), "heads": rng.choice((None, 1.5, 4.0, 10.0)),
+            "form": {"feminine": rng.random(), "belly": rng.random()}, "limbs": rng.choice(("", "jointed", "rubber")),
+        })),
     ]  # fmt: skip
     if rng.random() < 0.05:
         made.append(edits.remove_character(c.id))
