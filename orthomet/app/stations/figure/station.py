@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 from math import exp
 from pathlib import Path
@@ -11,18 +10,16 @@ from PySide6.QtWidgets import QWidget
 
 from ....core.derived import Derived
 from ....core.export.page import page
-from ....core.figure.canons import AGES, at_age, canon, named
+from ....core.figure.canons import AGES, named
 from ....core.figure.choices import BY_AGE
 from ....core.figure.construct import STEPS
-from ....core.figure.density import density, told
 from ....core.figure.match import GOOD, TITLES, Match, slender_height
-from ....core.figure.scene import VIEWS, Figure, picture
-from ....core.figure.sheets import row_of, steps_sheet, views_sheet
+from ....core.figure.sheets import steps_sheet, views_sheet
 from ....core.gauges.figure import OF_HEAD, figure_items
 from ....core.gauges.plan import trait_items
 from ....core.landmarks.turn import Turn
-from ....core.people import HeadOn, canon_wearing, hair_height, heads_with_hair, person_of, roughly_person, wear_of
-from ....core.picture import Ink, Picture
+from ....core.people import HeadOn, hair_height, heads_with_hair, person_of, wear_of
+from ....core.picture import Picture
 from ....core.plan.cures import CURES
 from ....core.plan.figure import FigurePlan
 from ....core.plan.side import targets
@@ -39,14 +36,14 @@ from ...ledge import Hint
 from ...parts import down, pile, put_in, soft, toggle
 from ...render import KINDS
 from ...stage.images import ImageStore
-from ...work import Say
 from ..base import Panel, Station, export_folder
 from ..newest import Newest
 from ..pages import PageSwitch
-from ..tile_strip import Tile, TileStrip
+from ..tile_strip import TileStrip
 from .body_page import BodyPage
-from .cures import CureBoard, Stand
+from .cures import CureBoard
 from .edits import HEADS, FigureEdits
+from .making import Cures, Drawn, Shown, canon_tiles, drawn, stood, view
 from .match_page import MatchPage
 from .paper_page import PaperPage
 from .stage import FigureStage
@@ -62,36 +59,6 @@ LEGEND: tuple[Entry, ...] = (
     ("limit", 0, lambda p, x, y, t: mark_wall(p, x - 6, y, t, 1)),
 )
 TURNS = [Turn(yaw=a) for a in (0, 35, 90, 145, 180, -145, -90, -35)]
-
-
-@dataclass(frozen=True)
-class Shown:
-    """What a figure on the stage follows from; two that are the same are drawn alike."""
-
-    plan: FigurePlan
-    head: tuple[tuple[tuple[str, float], ...], bytes, str]
-    turn: Turn
-    head_turn: Turn
-    how: tuple[bool, bool, bool, tuple[int, int], bool, tuple[tuple[Ink, str], ...]]
-    held: bool
-    """A dial or a mark is being dragged."""
-    turning: bool
-
-
-@dataclass(frozen=True, eq=False)
-class Drawn:
-    key: Shown
-    picture: Picture
-    words: str
-    density: str
-    figure: Figure
-    """The last one drawn in full."""
-
-
-@dataclass(frozen=True, eq=False)
-class Cures:
-    key: object
-    stands: list[Stand]
 
 
 class FigureStation(Station):
@@ -295,7 +262,7 @@ class FigureStation(Station):
         self.who.setText(f"{c.name}{self.document.version_words()}, {steers}")
         shown, head = self._shown()
         if self.maker.latest is None or self.maker.latest.key != shown:
-            self.maker.wants(partial(_drawn, shown, head, self.maker.latest.figure if self.maker.latest is not None else None))
+            self.maker.wants(partial(drawn, shown, head, self.maker.latest.figure if self.maker.latest is not None else None))
         self._show_made()
         page = self.pages.currentIndex()
         height = hair_height(head)
@@ -366,7 +333,7 @@ class FigureStation(Station):
         stands = self._cure_plans(m)
         key = tuple((title, plan, head.wear.key, head.points.tobytes()) for _, title, _, _, plan, head in stands)
         if self.curer.latest is None or self.curer.latest.key != key:
-            self.curer.wants(partial(_stood, key, stands))
+            self.curer.wants(partial(stood, key, stands))
 
     def _cure_plans(self, m: Match) -> list[tuple[str, str, str, str, FigurePlan, HeadOn]]:
         """Head and body as they are, and as each cure would have them."""
@@ -388,7 +355,7 @@ class FigureStation(Station):
         assert c is not None
         names = [BY_AGE, *named(), *(f"age:{a}" for a in AGES)]
         key = (head.points.tobytes(), head.wear.key, c.age)
-        self.strip.set_tiles("Canons", partial(_canon_tiles, names, c.age, head), c.figure.canon, key, not self.document.dragging)
+        self.strip.set_tiles("Canons", partial(canon_tiles, names, c.age, head), c.figure.canon, key, not self.document.dragging)
 
     # ---- files
 
@@ -407,12 +374,12 @@ class FigureStation(Station):
 
         def draw() -> Picture:
             f = person_of(shown.plan, head, shown.head_turn)
-            drawn = {
-                "view": lambda: _view(f, shown),
+            made = {
+                "view": lambda: view(f, shown),
                 "views": lambda: views_sheet(f),
                 "steps": lambda: steps_sheet(f, shown.turn),
             }[what]()
-            return page(drawn, of_head, "fit", credit, pens.head_mm(of_head), plain)
+            return page(made, of_head, "fit", credit, pens.head_mm(of_head), plain)
 
         self.write_page(path, draw, "blue", f"Written to {Path(path).name}.")
 
@@ -432,49 +399,3 @@ class FigureStation(Station):
         if c is None:
             return "", "", ""
         return "Heads tall", f"{self.document.figure_plan().heads:.2f}", f"turned {self.turn.yaw:+.0f}°".replace("-", "−")
-
-
-def _view(f: Figure, s: Shown, quick: int = 0) -> Picture:
-    """The stage's picture; the first ``quick`` views drawn as while they move."""
-    guides, body, tones, (a, b), alone, colours = s.how
-    if alone:
-        return picture(f, s.turn, guides, range(a, b), tones, dict(colours), body, quick > 0)
-    views = ((f"{s.turn.yaw:+.0f}°".replace("-", "−"), s.turn.yaw), ("front", 0.0), ("side", 90.0), ("back", 180.0))
-    return row_of(f, views, guides, range(a, b), tones, dict(colours), body, quick)
-
-
-def _drawn(s: Shown, head: HeadOn, like: Figure | None, say: Say) -> Drawn:
-    """What the stage shows: in full at rest; while a dial is held quickly, after ``like``, the last one drawn in full."""
-    if s.held and like is not None:
-        f = roughly_person(s.plan, head, s.head_turn, like)
-        return Drawn(s, _view(f, s, 4), "", "", like)
-    f = person_of(s.plan, head, s.head_turn)
-    name = next((words for words, yaw in VIEWS if abs(s.turn.yaw) == yaw), "")
-    words = (
-        f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else ""
-    )
-    return Drawn(s, _view(f, s, int(s.turning)), words, told(*density(f)), f)
-
-
-def _stood(key: object, rows: list[tuple[str, str, str, str, FigurePlan, HeadOn]], say: Say) -> Cures:
-    stands = []
-    for name, title, note, numbers, plan, head in rows:
-        f = person_of(plan, head)
-        stands.append(Stand(name, title, note, numbers, picture(f, Turn(yaw=20), guides=False).without("ladder"), plan.heads))
-        if not say(""):
-            break
-    return Cures(key, stands)
-
-
-def _canon_tiles(names: list[str], age: float, head: HeadOn) -> list[Tile]:
-    out = []
-    for n in names:
-        c = at_age(age) if n == BY_AGE else canon(n)
-        words = "by age" if n == BY_AGE else c.title.replace("Measured, ", "")
-        box = (-1.5, -0.55, 3.0, c.heads + 0.75)
-        out.append(Tile(words, n, partial(_canon_picture, c.name, head), box))
-    return out
-
-
-def _canon_picture(name: str, head: HeadOn) -> Picture:
-    return picture(canon_wearing(canon(name), head), Turn(), guides=False).without("ladder")
