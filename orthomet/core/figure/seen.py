@@ -28,6 +28,8 @@ CRUMB = 0.055
 """A closing piece shorter than this is left out, units."""
 LOOP = 0.14
 """Longest loop a pen does not draw, units."""
+STRAY = 0.025
+"""Shorter contours are no lines, units."""
 RING = 40
 """Samples of a bare edge that is all there is of a shape from which on it is drawn."""
 
@@ -136,7 +138,8 @@ def lines_of(ink: Inked, s: Sight, weights: Weights = USUAL) -> list[Stroke]:
         return []
     c = chosen(c, keep)
     w = weighed(c, s.buffer, ink, weights)
-    return without_loops(strokes_of(c, replace(w, seen=w.seen & ~_soles(c, ink, s.view)), ink.shape), LOOP)
+    strokes = without_loops(strokes_of(c, replace(w, seen=w.seen & ~_soles(c, ink, s.view)), ink.shape), LOOP)
+    return [x for x in strokes if x.pen is not Pen.CONTOUR or _length(x.points) > STRAY]
 
 
 def _soles(c: Curves, ink: Inked, view: View) -> Array:
