@@ -89,17 +89,15 @@ class CastFigures(QObject):
 def _asked(document: Document, cid: str) -> tuple[object, Callable[[], Any]] | None:
     """What one character's figure follows from, and how it is put together."""
     from ..core.derived import Supposed
-    from ..core.people import HeadOn, person_of, wear_of
+    from ..core.people import head_of_plan, person_of
     from ..core.plan.side import targets
 
     one = Supposed(document.project, cid, "")
     c = one.character
     if c is None:
         return None
-    plan, face = one.figure_plan(), one.plan()
-    wear = wear_of(c, one.decisions(), targets(one.side_plans()))
-    key = (plan, tuple(sorted(face.table.items())), face.points.tobytes(), wear.key)
-    return key, lambda: person_of(plan, HeadOn(dict(face.table), face.points, wear), c.figure.head_turn)
+    plan, head = one.figure_plan(), head_of_plan(one.plan(), c, one.decisions(), targets(one.side_plans()))
+    return (plan, head.key, c.figure.head_turn), lambda: person_of(plan, head, c.figure.head_turn)
 
 
 def _made(put_together: Callable[[], Any], say: Say) -> Silhouette:

@@ -42,8 +42,7 @@ def overlay_looks(t: Palette) -> dict[Ink, Look]:
     for role in (Ink.CONTOUR, Ink.FEATURE, Ink.DETAIL):
         out[role] = Look(blue, min(out[role].width, 1.5), opacity=0.9)
     out[Ink.TONE] = Look("none", 0, blue, 0.0)
-    out[Ink.DARK] = out[Ink.PUPIL] = out[Ink.HAIR] = out[Ink.INSIDE] = out[Ink.WEAR] = out[Ink.SUIT] = out[Ink.LIGHT] = out[
-        Ink.SHADE
-    ] = Look("none", 0, blue, 0.0)
+    for role in (Ink.DARK, Ink.PUPIL, Ink.HAIR, Ink.INSIDE, Ink.WEAR, Ink.SUIT, Ink.LIGHT, Ink.SHADE):
+        out[role] = Look("none", 0, blue, 0.0)
     out[Ink.PLAN_LINE] = Look(blue, 1.0, opacity=0.4)
     return out

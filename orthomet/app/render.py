@@ -9,7 +9,9 @@ import zlib
 from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from itertools import groupby
 from pathlib import Path
+from typing import cast
 
 import numpy as np
 from PySide6.QtCore import QByteArray, QDataStream, QMarginsF, QPointF, QRectF, QSizeF, Qt
@@ -53,24 +55,20 @@ def paint(
     for layer in picture.layers:
         if not layer.visible or layer.id in skip:
             continue
-        open_: list[Trace] = []
-        for item in layer.items:
-            look = table[item.role]
-            if isinstance(item, Trace) and item.widths is not None and not item.closed:
-                if open_ and table[open_[0].role] != look:
-                    _strokes(p, open_, scale, table[open_[0].role])
-                    open_ = []
-                open_.append(item)
+        for (inked, look), items in groupby(layer.items, lambda i: (_is_inked(i), table[i.role])):
+            if inked:
+                _strokes(p, cast("list[Trace]", list(items)), scale, look)
                 continue
-            if open_:
-                _strokes(p, open_, scale, table[open_[0].role])
-                open_ = []
-            if isinstance(item, Text):
-                _words(p, item, scale, look)
-            else:
-                _path(p, item, scale, look, line_scale)
-        if open_:
-            _strokes(p, open_, scale, table[open_[0].role])
+            for item in items:
+                if isinstance(item, Text):
+                    _words(p, item, scale, look)
+                else:
+                    _path(p, item, scale, look, line_scale)
+
+
+def _is_inked(item: Trace | Text) -> bool:
+    """Whether it is an open stroke with a width of its own, of which many are painted at once."""
+    return isinstance(item, Trace) and item.widths is not None and not item.closed
 
 
 def _strokes(p: QPainter, items: Sequence[Trace], scale: float, look: Look) -> None:

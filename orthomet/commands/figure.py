@@ -139,25 +139,21 @@ def _measured(path: str, heads: float | None) -> dict[str, float]:
 
 
 def _of_project(text: str, heads: float | None) -> tuple[Any, Any, dict[str, float], Any]:
-    from ..core.head.body import Wear
     from ..core.people import head_of_plan
-    from ..core.plan.figure import figure_offset
+    from ..core.plan.figure import HEADS
     from ..core.project.store import read
     from ..core.resolve import figure_of_character, find_character, plan_of_character, side_of_character, split_project_name
 
     path, name = split_project_name(text)
     stored = read(path)
     c = find_character(stored, name)
-    if heads is not None:
-        c = c.model_copy(update={"figure": c.figure.model_copy(update={"heads": heads})})
+    if heads is not None:  # a mark moved by hand would be counted in
+        offsets = {k: v for k, v in c.decisions.offsets.items() if k != HEADS}
+        decisions = c.decisions.model_copy(update={"offsets": offsets})
+        c = c.model_copy(update={"figure": c.figure.model_copy(update={"heads": heads}), "decisions": decisions})
     face = plan_of_character(c, stored.project)
     plan = figure_of_character(c, stored.project)
-    if heads is not None:  # what its reference adds to that is taken off again
-        offsets = c.decisions.offsets | {"heads_tall": figure_offset(plan, c.decisions, "heads_tall", heads)}
-        c = c.model_copy(update={"decisions": c.decisions.model_copy(update={"offsets": offsets})})
-        plan = figure_of_character(c, stored.project)
-    wear = Wear(c.decisions.chin_forward, c.features, c.expression, pens=c.pens, side=side_of_character(c, stored.project))
-    return plan, head_of_plan(face, wear), dict(face.table), c.pens
+    return plan, head_of_plan(face, c, c.decisions, side_of_character(c, stored.project)), dict(face.table), c.pens
 
 
 def _write(o: argparse.Namespace, shown: Any, turn: Any, meant: _Meant) -> None:

@@ -11,8 +11,6 @@ from collections.abc import Callable, Container
 from functools import cache
 from typing import TypeVar
 
-import numpy as np
-
 from .check.check import Check, check
 from .check.own import OwnCheck, check_own
 from .errors import OrthometError
@@ -79,9 +77,7 @@ def _seen(ref: Reference, spans: tuple[OwnSpan, ...]) -> Measured:
     try:
         return measure_reference(ref, spans)
     except OrthometError:
-        reg = registry_of(ref.marks.view, spans)
-        n = len(reg.readings)
-        return Measured(reg, np.full(n, np.nan), (None,) * n, np.zeros(n))
+        return nothing_measured(registry_of(ref.marks.view, spans))
 
 
 @remembered(16)

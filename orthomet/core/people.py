@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from .features.choices import PLAIN, FeatureChoices
 from .features.table import feature
@@ -44,6 +45,11 @@ class HeadOn:
     def body(self) -> Body:
         return body(self.table, self.points, self.wear)
 
+    @cached_property
+    def key(self) -> tuple[tuple[tuple[str, float], ...], bytes, str]:
+        """Heads with the same one are drawn alike."""
+        return tuple(sorted(self.table.items())), self.points.tobytes(), self.wear.key
+
 
 @remembered(40)
 def head_of_canon(c: Canon) -> HeadOn:
@@ -79,14 +85,9 @@ def with_hair(choices: FeatureChoices, name: str) -> FeatureChoices:
     )
 
 
-def wear_of(c: Character, d: Decisions, side: tuple[tuple[str, float], ...]) -> Wear:
-    """What a character's planned head wears: features, expression, pens; ``side`` is its planned profile."""
-    return Wear(d.chin_forward, c.features, c.expression, pens=c.pens, side=side)
-
-
-def head_of_plan(plan: Plan, wear: Wear) -> HeadOn:
-    """A planned head."""
-    return HeadOn(plan.table, plan.points, wear)
+def head_of_plan(plan: Plan, c: Character, d: Decisions, side: tuple[tuple[str, float], ...]) -> HeadOn:
+    """A character's planned head with its features, expression and pens; ``side`` is its planned profile."""
+    return HeadOn(plan.table, plan.points, Wear(d.chin_forward, c.features, c.expression, pens=c.pens, side=side))
 
 
 def person(b: Build, head: HeadOn | None, head_turn: Turn = LEVEL, exact: bool = True, school: str = "") -> Figure:

@@ -38,9 +38,9 @@ from .styles.library import Style, style, styles
 from .styles.schools import schools
 
 
-def nothing_measured() -> Measured:
-    """A face of which nothing is known: every trait is planned at the centre."""
-    reg = front_registry()
+def nothing_measured(registry: Registry | None = None) -> Measured:
+    """A face, or what another registry is of, of which nothing is known: every trait is planned at the centre."""
+    reg = registry or front_registry()
     nan = np.full(len(reg.readings), np.nan)
     return Measured(reg, nan, (None,) * len(reg.readings), np.zeros(len(reg.readings)))
 
@@ -62,11 +62,7 @@ def figure_measured(character: Character) -> Measured:
             return together.measured
     refs = [r for r in character.references if r.marks.view == "figure" and r.marks.points]
     chosen = next((r for r in refs if r.id == character.chosen_reference), refs[0] if refs else None)
-    if chosen is not None:
-        return measure_reference(chosen)
-    reg = figure_registry()
-    n = len(reg.readings)
-    return Measured(reg, np.full(n, np.nan), (None,) * n, np.zeros(n))
+    return measure_reference(chosen) if chosen is not None else nothing_measured(figure_registry())
 
 
 def figure_of_character(character: Character, project: Project) -> FigurePlan:

@@ -121,6 +121,23 @@ def test_dials_change_the_body_live_and_are_one_step_each(demo: Any, station: An
     assert pixels(station.stage) != before and d.character.figure.form["belly"] > 1.8
 
 
+@pytest.mark.parametrize("who", ["lorn", "berta"])
+def test_a_canon_taken_after_the_heads_dial_is_the_canon_itself(demo: Any, station: Any, qtbot: Any, who: str) -> None:
+    """Nothing of the dial stays behind, whether a reference or only the style adds to the height."""
+    d = demo.desk.document
+    d.choose_character(who)
+    demo.desk.flush()
+    page(demo, station, BODY)
+    station.edits.canon("heroic")
+    demo.desk.flush()
+    before = heads(demo)
+    slide(station.body.heads, 0.3)
+    assert heads(demo) == pytest.approx(station.body.heads.value(), abs=0.01) != before
+    station.edits.canon("heroic")
+    demo.desk.flush()
+    assert heads(demo) == before and "heads_tall" not in d.character.decisions.offsets
+
+
 def test_a_trait_is_dragged_pushed_and_held_by_a_limit_that_can_be_meant(demo: Any, station: Any, qtbot: Any) -> None:
     d = demo.desk.document
     d.do("Canon", set_figure("wick", lambda f: f.model_copy(update={"canon": "measured"})))

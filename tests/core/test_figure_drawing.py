@@ -13,7 +13,7 @@ from orthomet.core.figure.build import Build, build_of
 from orthomet.core.figure.canons import canon, canon_names, named
 from orthomet.core.figure.construct import STEPS, construction
 from orthomet.core.figure.density import density, told
-from orthomet.core.figure.lines import inner_lines, line_count
+from orthomet.core.figure.lines import inner_lines
 from orthomet.core.figure.mannequin import Mannequin, mannequin
 from orthomet.core.figure.scene import Figure, outlines, picture
 from orthomet.core.figure.sheets import steps_sheet, views_sheet
@@ -116,8 +116,8 @@ def test_arms_swap_sides_and_the_front_is_seen_from_the_front_only() -> None:
 
 def test_detail_runs_from_few_lines_to_many_and_the_feminine_has_fewer() -> None:
     m, w = (mannequin(build_of(named()[n].readings, named()[n].form)) for n in ("masculine", "feminine"))
-    counts = [line_count(m, d) for d in (0.0, 0.3, 0.6, 1.0)]
-    assert counts == sorted(counts) and counts[0] <= 4 and counts[-1] >= 35 and line_count(w, 1.0) < counts[-1]
+    counts = [len(inner_lines(m, d)) for d in (0.0, 0.3, 0.6, 1.0)]
+    assert counts == sorted(counts) and counts[0] <= 4 and counts[-1] >= 35 and len(inner_lines(w, 1.0)) < counts[-1]
     assert all(np.isfinite(x.points).all() for x in inner_lines(m))
 
 

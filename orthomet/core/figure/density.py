@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import numpy as np
-
+from ..ink.stroke import length
 from ..ink.surface import Pen
-from ..kinds import Array
 from ..landmarks.turn import Turn
 from .scene import Figure
 
@@ -16,16 +14,12 @@ APART = 2.2
 """Told from this factor on."""
 
 
-def _length(p: Array) -> float:
-    return float(np.hypot(*np.diff(p, axis=0).T).sum())
-
-
 def density(f: Figure) -> tuple[float, float]:
     """Length of inner lines by area, of the body and of the head, from the front; per head."""
     s = f.at(Turn())
     b = f.build
-    body = sum(_length(x.points) for x in s.strokes if x.pen in WITHIN)
-    head = sum(_length(x.points) for x in s.head if x.pen in WITHIN)
+    body = sum(length(x.points) for x in s.strokes if x.pen in WITHIN)
+    head = sum(length(x.points) for x in s.head if x.pen in WITHIN)
     area = (b.heads - 1) * 0.55 * (b.shoulder + b.hip) / 2
     return body / max(area, 1e-6), head / (0.8 * b.head_width)
 

@@ -55,11 +55,6 @@ def inner_lines(m: Mannequin, detail: float | None = None) -> tuple[Line, ...]:
     return tuple(out)
 
 
-def line_count(m: Mannequin, detail: float | None = None) -> int:
-    """How many inner lines a figure has."""
-    return len(inner_lines(m, detail))
-
-
 def suit_lines(m: Mannequin) -> tuple[Line, ...]:
     """Where the plain suit ends: round the neck, the wrists and the ankles."""
     turn = np.linspace(0, SPOKES, 4 * SPOKES + 1)

@@ -11,7 +11,7 @@ from ..ink.contours import Curves, chosen, planned, spans, together
 from ..ink.drawing import Sight, sight
 from ..ink.loops import without_loops
 from ..ink.pieces import strokes_of
-from ..ink.stroke import USUAL, Stroke, Weights
+from ..ink.stroke import USUAL, Stroke, Weights, length
 from ..ink.surface import Pen
 from ..ink.tones import gaps, outlines, pull
 from ..ink.view import View
@@ -74,7 +74,7 @@ def seen(ink: Inked, turn: Turn, weights: Weights = USUAL, head: Worn | None = N
                     Stroke(g, _width(g, weights), Pen.CONTOUR, "closing")
                     for g in gaps(pulled[at], _of_body(ink, s, pulled[at], bare[at]), RING)
                 )
-                strokes += [g for g in pieces if _length(g.points) > CRUMB]
+                strokes += [g for g in pieces if length(g.points) > CRUMB]
     return Seen(tuple(map(ink.stroke, strokes)), tuple(map(ink.stroke, over)), tuple((n, ink.heads(p)) for n, p in fills), tones)
 
 
@@ -139,7 +139,7 @@ def lines_of(ink: Inked, s: Sight, weights: Weights = USUAL) -> list[Stroke]:
     c = chosen(c, keep)
     w = weighed(c, s.buffer, ink, weights)
     strokes = without_loops(strokes_of(c, replace(w, seen=w.seen & ~_soles(c, ink, s.view)), ink.shape), LOOP)
-    return [x for x in strokes if x.pen is not Pen.CONTOUR or _length(x.points) > STRAY]
+    return [x for x in strokes if x.pen is not Pen.CONTOUR or length(x.points) > STRAY]
 
 
 def _soles(c: Curves, ink: Inked, view: View) -> Array:
@@ -159,7 +159,3 @@ def _soles(c: Curves, ink: Inked, view: View) -> Array:
 def _width(p: Array, weights: Weights) -> Array:
     n = np.arange(len(p))
     return np.asarray(weights.outer * np.clip(np.minimum(n + 1, len(p) - n) / 3, 0.45, 1))
-
-
-def _length(p: Array) -> float:
-    return float(np.hypot(*np.diff(p, axis=0).T).sum())

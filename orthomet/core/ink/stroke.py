@@ -49,6 +49,11 @@ class Stroke:
     stuff: Stuff = Stuff.SKIN
 
 
+def length(points: Array) -> float:
+    """Of a line through points ``(n, 2)``, in their own unit."""
+    return float(np.hypot(*np.diff(points, axis=0).T).sum())
+
+
 def fine(points: Array, widths: Array, step: float = FINE) -> tuple[Array, Array]:
     """A smooth curve through samples (cubic Hermite, slopes by chord length), in steps of at most ``step``."""
     far = np.hypot(*(points[1:] - points[:-1]).T)

@@ -11,7 +11,7 @@ from ..kinds import Array
 from .contours import gaussian
 from .pieces import LEAST
 from .shape import FORMS, TONES, Shape
-from .stroke import Stroke, Weights
+from .stroke import Stroke, Weights, length
 from .surface import CELLS, Pen, Stuff
 from .view import HEAD, Buffer, Raster
 
@@ -50,7 +50,7 @@ def tones_of(
         out[name].append(pulled[at])
         if name in CLOSING and not shape.open_edged and bare[at].any():
             closing += [_closing(p, weights) for p in gaps(pulled[at], bare[at], CLOSING[name])]
-    return out, [s for s in closing if np.hypot(*np.diff(s.points, axis=0).T).sum() > LEAST]
+    return out, [s for s in closing if length(s.points) > LEAST]
 
 
 def whole_of(buffer: Buffer, strokes: Sequence[Stroke]) -> list[Array]:

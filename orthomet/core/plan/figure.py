@@ -33,7 +33,7 @@ FREE = 1e6
 """Slack of a limit that is waived."""
 USUAL_SPREAD = 0.06
 """Of a reading whose spread no norm gives, as a share of it (own)."""
-NECK, HEAD_WIDTH = "neck_width_hw", "head_width_hh"
+NECK, HEAD_WIDTH, HEADS = "neck_width_hw", "head_width_hh", "heads_tall"
 """Of the head's plan."""
 
 
@@ -164,15 +164,17 @@ def plan_figure(
     leads = own if choices.heads is None else _of_heads(c, own, choices.heads)
     centre = (1 - weight) * np.log(middle) + weight * np.log(leads)
     raw = centre + np.where(seen, e * (np.log(np.where(seen, ref, 1.0)) - np.log(mu)), 0.0) + o
+    if choices.heads is not None:  # heads that are chosen are chosen, whatever style and reference add
+        raw[space.index[HEADS]] = np.log(choices.heads) + o[space.index[HEADS]]
     raw = np.clip(raw, np.log(1e-3), np.log(1e3))
     sd = _spreads()
-    firm = (np.array(space.keys) == "heads_tall") & (choices.heads is not None)  # these pay for no limit while others can
+    firm = (np.array(space.keys) == HEADS) & (choices.heads is not None)  # these pay for no limit while others can
     allowance = _allowed(
         space, tuple(np.log(middle)), tuple(np.log(leads)), tuple(np.log(np.where(seen, ref, mu))), choices.meant
     )
     found = nearest_feasible(space, raw, centre, np.where(firm, sd / FIRM, sd), allowance, np.log(middle))
     still = (o == 0) & (weight == 0)  # where nothing is asked for the numbers are kept exactly, not to rounding
-    asked = np.where(still & ~seen, middle, np.where(still & (e == 1) & (middle == mu), ref, np.exp(raw)))
+    asked = np.where(still & ~seen, middle, np.where(still & (e == 1) & (middle == mu) & ~firm, ref, np.exp(raw)))
     got = np.where(np.abs(found.x - raw) < 1e-12, asked, np.exp(found.x))
     traits = tuple(
         BodyTrait(t, float(ref[i]) if seen[i] else None, float(mu[i]), float(sd[i] * mu[i]), float(own[i]) if rows[i] is not None else None,
@@ -231,8 +233,3 @@ def figure_offset(plan: FigurePlan, decisions: Decisions, key: str, value: float
     t = plan.by_key[key]
     wanted = max(value, 1e-3)
     return decisions.offsets.get(key, 0.0) + float(forward(t.reading.kind, wanted) - forward(t.reading.kind, t.asked))
-
-
-def canon_alone(c: Canon, neck_axis: float | None = None) -> Build:
-    """A canon's own body."""
-    return build_of(c.readings, c.form, c.limbs, neck_axis)

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import reduce
+from math import exp
 
-from ....core.figure.choices import BY_AGE, FigureChoices
+from ....core.figure.choices import BY_AGE, FEWEST, MOST, FigureChoices
 from ....core.landmarks.turn import Turn
 from ....core.plan.cures import CURES, cured
-from ....core.plan.figure import figure_offset, figure_space
+from ....core.plan.figure import HEADS, figure_offset, figure_space
 from ....core.plan.plan import offset_for
 from ....core.project.edits import Edit, set_figure, set_offset
 from ....core.project.model import Character
 from ...document import Document
-
-HEADS = "heads_tall"
 
 
 class FigureEdits:
@@ -41,19 +40,12 @@ class FigureEdits:
         self._do("Limbs", lambda f: f.model_copy(update={"limbs": kind}))
 
     def heads(self, value: float, natural: float) -> None:
-        """While the dial is held: the canon at so many heads, and what style and reference add to that taken off again, so that the
-        figure is as tall as the dial says. At its natural height the choice is taken back.
+        """While the dial is held: the figure at so many heads, a mark moved by hand counted in; at its natural height the choice is
+        taken back.
         """
-        c, d, vid = self.document.character, self.document.decisions(), self.document.version_id
-        if c is None:
-            return
-        if abs(value - natural) < 0.021:
-            free = (set_figure(c.id, lambda f: f.model_copy(update={"heads": None})), set_offset(c.id, HEADS, None, vid))
-            self.document.preview(_one_after_the_other(free))
-            return
-        chosen = c.figure.model_copy(update={"heads": round(value, 3)})
-        offset = figure_offset(self.document.figure_plan_under(chosen), d, HEADS, value)
-        self.document.preview(_one_after_the_other((set_figure(c.id, lambda _: chosen), set_offset(c.id, HEADS, offset, vid))))
+        by_hand = exp(self.document.decisions().offsets.get(HEADS, 0.0))
+        chosen = None if abs(value - natural) < 0.021 else round(min(max(value / by_hand, FEWEST), MOST), 3)
+        self._preview(lambda f: f.model_copy(update={"heads": chosen}))
 
     def age(self, years: float, own: float) -> None:
         name = BY_AGE if abs(years - own) < 0.05 else f"age:{years:.3g}"

@@ -13,7 +13,7 @@ from ....core.figure.choices import FEWEST, MOST
 from ....core.figure.match import GOOD, TITLES, TOLERANCE, Match, wanted
 from ....core.plan.cures import CURES
 from ...parts import button, down
-from ...theme.paint import CENTRE, LEFT, RIGHT, outline, painting, pen, solid, text
+from ...theme.paint import CENTRE, LEFT, RIGHT, painting, pen, solid, text
 from ...theme.tokens import theme
 from ..pages import Page, number_box, put
 
@@ -106,7 +106,6 @@ class YouthDial(QWidget):
                 "small_m",
                 t.c("ink"),
             )
-        outline(p, t.c("rule"))
 
 
 class MatchPage(Page):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from math import exp
 from pathlib import Path
 
 from PySide6.QtWidgets import QWidget
@@ -18,12 +17,11 @@ from ....core.figure.sheets import steps_sheet, views_sheet
 from ....core.gauges.figure import OF_HEAD, figure_items
 from ....core.gauges.plan import trait_items
 from ....core.landmarks.turn import Turn
-from ....core.people import HeadOn, hair_height, heads_with_hair, person_of, wear_of
+from ....core.people import HeadOn, hair_height, head_of_plan, heads_with_hair, person_of
 from ....core.picture import Picture
 from ....core.plan.cures import CURES
-from ....core.plan.figure import FigurePlan
+from ....core.plan.figure import HEADS, FigurePlan
 from ....core.plan.side import targets
-from ....core.project.edits import decide, set_emphasis, set_group_weight
 from ....core.proportions.registry import front_registry
 from ....core.proportions.views import figure_registry
 from ....core.swatches import tints
@@ -40,9 +38,10 @@ from ..base import Panel, Station, export_folder
 from ..newest import Newest
 from ..pages import PageSwitch
 from ..tile_strip import TileStrip
+from ..trait_edits import TraitEdits
 from .body_page import BodyPage
 from .cures import CureBoard
-from .edits import HEADS, FigureEdits
+from .edits import FigureEdits
 from .making import Cures, Drawn, Shown, canon_tiles, drawn, stood, view
 from .match_page import MatchPage
 from .paper_page import PaperPage
@@ -101,7 +100,7 @@ class FigureStation(Station):
             self.action("Tones", "T", self.steps.tones.toggle),
             self.action("Play the construction", "P", self._play),
             self.action("Head and body, and the cures", "M", lambda: self.switch.show_page(MATCH)),
-            self.action("Forget body marks moved by hand", "", self._reset),
+            self.action("Forget body marks moved by hand", "", self.edits.forget),
             self.action("Export this view…", "Ctrl+E", lambda: self._export("view")),
             self.action("Export four views…", "Ctrl+Shift+E", lambda: self._export("views")),
             self.action("Export the construction…", "", lambda: self._export("steps")),
@@ -133,15 +132,8 @@ class FigureStation(Station):
         self.list.mark_began.connect(lambda key: d.begin(f"Plan, {self._label(key)}"))
         self.list.mark_moved.connect(self.edits.trait)
         self.list.hovered.connect(self._hover)
-        self.list.emphasis_chosen.connect(self._emphasis)
+        self.trait_edits = TraitEdits(d, self.list, self.master, self._label)
         self.list.missing_clicked.connect(lambda key: self.go_to.emit("Reference"))
-        self.list.weight_began.connect(lambda g: d.begin(f"Style weight, {g.lower()}"))
-        self.list.weight_moved.connect(self._weight)
-        self.list.weight_reset.connect(
-            lambda g: self._cid() and d.do("Follow the master", set_group_weight(self._cid(), g, None, self._vid()))
-        )
-        self.master.began.connect(lambda g: d.begin("Style weight"))
-        self.master.moved.connect(lambda g, v: self._master(v))
         for dropped in (self.body.dropped, self.list.mark_dropped, self.list.weight_dropped, self.master.dropped):
             dropped.connect(lambda *_: self._let_drop())
 
@@ -153,37 +145,13 @@ class FigureStation(Station):
         for work in (self.maker.work, self.curer.work, self.strip.work):
             work.let_go()
 
-    def _cid(self) -> str:
-        c = self.document.character
-        return c.id if c else ""
-
-    def _vid(self) -> str:
-        return self.document.version_id
-
     def _natural(self) -> float:
-        """Heads tall where nothing is chosen: canon, style and reference alone."""
+        """Heads tall where nothing is chosen: canon, style, reference and hand."""
         c = self.document.character
         assert c is not None
-        free = self.document.figure_plan_under(c.figure.model_copy(update={"heads": None})).by_key[HEADS]
-        return free.asked / exp(self.document.decisions().offsets.get(HEADS, 0.0))
+        return self.document.figure_plan_under(c.figure.model_copy(update={"heads": None})).by_key[HEADS].asked
 
     # ---- decisions
-
-    def _emphasis(self, key: str, e: float) -> None:
-        if self._cid():
-            self.document.do(f"Emphasis, {self._label(key)}", set_emphasis(self._cid(), key, e, self._vid()))
-
-    def _weight(self, group: str, value: float) -> None:
-        if self._cid():
-            self.document.preview(set_group_weight(self._cid(), group, round(value, 3), self._vid()))
-
-    def _master(self, value: float) -> None:
-        if self._cid():
-            self.document.preview(decide(self._cid(), self._vid(), style_weight=round(value, 3)))
-
-    def _reset(self) -> None:
-        if self._cid():
-            self.edits.forget()
 
     def _label(self, key: str) -> str:
         return (front_registry() if key in OF_HEAD else figure_registry())[key].label.lower()
@@ -225,9 +193,9 @@ class FigureStation(Station):
 
     def head(self, supposed: Derived | None = None) -> HeadOn:
         d = supposed or self.document
-        plan, c = d.plan(), d.character
+        c = d.character
         assert c is not None
-        return HeadOn(dict(plan.table), plan.points, wear_of(c, d.decisions(), targets(d.side_plans())))
+        return head_of_plan(d.plan(), c, d.decisions(), targets(d.side_plans()))
 
     def _shown(self) -> tuple[Shown, HeadOn]:
         c = self.document.character
@@ -244,9 +212,8 @@ class FigureStation(Station):
             self.alone.isChecked(),
             colours,
         )
-        of_head = (tuple(sorted(head.table.items())), head.points.tobytes(), head.wear.key)
         return Shown(
-            self.document.figure_plan(), of_head, self.turn, c.figure.head_turn, how, self.document.dragging, self.stage.held
+            self.document.figure_plan(), head.key, self.turn, c.figure.head_turn, how, self.document.dragging, self.stage.held
         ), head
 
     def refresh(self) -> None:
@@ -256,7 +223,7 @@ class FigureStation(Station):
         if c is None:
             self._show_nobody()
             return
-        plan, m = self.document.figure_plan(), self.document.match(self.slender)
+        plan = self.document.figure_plan()
         usual = "the measured body of this age" if c.figure.canon == BY_AGE else f"the canon “{plan.canon.title}”"
         steers = "after its reference figure" if plan.measured else f"after {usual}"
         self.who.setText(f"{c.name}{self.document.version_words()}, {steers}")
@@ -279,7 +246,7 @@ class FigureStation(Station):
         elif page == TRAITS:
             self._show_traits(plan)
         elif page == MATCH:
-            self._show_match(m, with_hair)
+            self._show_match(self.document.match(self.slender), with_hair)
         if self.maker.latest is not None:  # the figure itself comes first
             self._set_strip(head)
 
@@ -315,7 +282,7 @@ class FigureStation(Station):
     def _show_traits(self, plan: FigurePlan) -> None:
         c = self.document.character
         assert c is not None
-        d, v = self.document.decisions(), c.version(self._vid())
+        d, v = self.document.decisions(), c.version(self.document.version_id)
         by_hand = v.offsets if v is not None else d.offsets
         front = trait_items(
             c, self.document.plan(), self.document.measured(), d, by_hand, self.document.norm(), self.document.toward(), OF_HEAD
@@ -331,7 +298,7 @@ class FigureStation(Station):
         if self.document.dragging:
             return
         stands = self._cure_plans(m)
-        key = tuple((title, plan, head.wear.key, head.points.tobytes()) for _, title, _, _, plan, head in stands)
+        key = tuple((title, plan, head.key) for _, title, _, _, plan, head in stands)
         if self.curer.latest is None or self.curer.latest.key != key:
             self.curer.wants(partial(stood, key, stands))
 
@@ -354,7 +321,7 @@ class FigureStation(Station):
         c = self.document.character
         assert c is not None
         names = [BY_AGE, *named(), *(f"age:{a}" for a in AGES)]
-        key = (head.points.tobytes(), head.wear.key, c.age)
+        key = (head.key, c.age)
         self.strip.set_tiles("Canons", partial(canon_tiles, names, c.age, head), c.figure.canon, key, not self.document.dragging)
 
     # ---- files

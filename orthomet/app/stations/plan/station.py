@@ -22,8 +22,6 @@ from ....core.project.edits import (
     choose_school,
     decide,
     forget_offsets,
-    set_emphasis,
-    set_group_weight,
     set_offset,
     set_school_line,
 )
@@ -43,6 +41,7 @@ from ...stage.pixels import moved_image
 from ...work import Say
 from ..base import Panel, Station
 from ..pages import fill
+from ..trait_edits import TraitEdits
 from .board import PlanBoard
 from .compare import CompareBoard
 from .verdict import Verdict
@@ -120,16 +119,9 @@ class PlanStation(Station):
         self.verdict.figure_wanted.connect(lambda: self.go_to.emit("Figure"))
         self.versions.compare_wanted.connect(self._compare)
         self.compare.chosen.connect(self.document.choose_version)
-        self.list.emphasis_chosen.connect(self._emphasis)
+        self.trait_edits = TraitEdits(self.document, self.list, self.master, self._label)
         self.list.missing_clicked.connect(lambda key: self.go_to.emit("Reference"))
-        self.list.weight_began.connect(lambda g: self.document.begin(f"Style weight, {g.lower()}"))
-        self.list.weight_moved.connect(self._weight)
         self.list.weight_dropped.connect(lambda g: self.document.commit())
-        self.list.weight_reset.connect(
-            lambda g: self._cid() and self.document.do("Follow the master", set_group_weight(self._cid(), g, None, self._vid()))
-        )
-        self.master.began.connect(lambda g: self.document.begin("Style weight"))
-        self.master.moved.connect(lambda g, v: self.document.preview(decide(self._cid(), self._vid(), style_weight=round(v, 3))))
         self.master.dropped.connect(lambda g: self.document.commit())
 
     def _cid(self) -> str:
@@ -199,14 +191,6 @@ class PlanStation(Station):
 
         name = FilePath(path).name
         self.run("Moving the picture…", job, lambda _: self.say.emit(f"Written to {name}.", False))
-
-    def _emphasis(self, key: str, e: float) -> None:
-        if self._cid():
-            self.document.do(f"Emphasis, {self._label(key)}", set_emphasis(self._cid(), key, e, self._vid()))
-
-    def _weight(self, group: str, value: float) -> None:
-        if self._cid():
-            self.document.preview(set_group_weight(self._cid(), group, round(value, 3), self._vid()))
 
     def _mark_began(self, key: str) -> None:
         if key.startswith(SETTING):
