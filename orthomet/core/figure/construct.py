@@ -12,6 +12,7 @@ from math import floor
 import cv2
 import numpy as np
 
+from ..head.drawn import stretches
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
 from ..picture import Ink, Layer, Text, Trace, line
@@ -170,8 +171,9 @@ class _Lines:
         for spoke, name in ((0, "centre line"), (skin.points.shape[1] // 2, "centre line, back")):
             facing = skin.normals[rows, spoke] @ self.v[2] > 0.02
             p = self.at(skin.points[rows, spoke])
-            for i, j in _runs(facing):
-                yield Guide(p[i:j], Ink.AXIS, name)
+            for i, j in stretches(facing):
+                if j - i > 1:
+                    yield Guide(p[i:j], Ink.AXIS, name)
         top = self.at(np.array([0, b.shoulder_line, 0.0]))[0]
         yield Guide(np.array([top, [top[0], b.heads * self.v[1, 1]]]), Ink.AXIS, "plumb line")
 
@@ -195,8 +197,9 @@ class _Lines:
             r = np.sqrt(1 - y * y)
             c = np.stack([r * np.sin(ROUND), np.full(len(ROUND), y), r * np.cos(ROUND)], 1)
             p = put(c)
-            for i, j in _runs(c @ (self.v[2] / radii) > -0.02):
-                yield Guide(p[i:j], Ink.GUIDE, f"{name}, across")
+            for i, j in stretches(c @ (self.v[2] / radii) > -0.02):
+                if j - i > 1:
+                    yield Guide(p[i:j], Ink.GUIDE, f"{name}, across")
 
     def _basin(self) -> Iterator[Guide]:
         """The pelvis: a box that tapers to the crotch; the edges that face the viewer."""
@@ -223,11 +226,6 @@ def _hull(points: Array) -> Array:
     """The closed outline around a few points."""
     found = cv2.convexHull(points.astype(np.float32))[:, 0].astype(float)
     return np.vstack([found, found[:1]])
-
-
-def _runs(flags: Array) -> list[tuple[int, int]]:
-    change = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]])))
-    return [(a, b) for a, b in zip(change[::2].tolist(), change[1::2].tolist(), strict=True) if b - a > 1]
 
 
 def ladder(heads: float, left: float, right: float, down: float = 1.0) -> Layer:
