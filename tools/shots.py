@@ -140,10 +140,12 @@ def main() -> int:
 
     def take(name: str) -> None:
         wait(250)
-        for _ in range(100):
+        for _ in range(600):
             if settled():
                 break
             wait(100)
+        else:
+            raise SystemExit(f"{name}: still at work after a minute")
         wait(100)
         window.grab().save(str(OUT / f"{name}.png"))
 
