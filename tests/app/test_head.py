@@ -46,6 +46,27 @@ def test_the_head_turns_with_the_hand(demo: Any, station: Any) -> None:
     assert station.turn == Turn()
 
 
+def test_what_moves_is_drawn_quickly_and_in_full_where_the_hand_rests(qtbot: Any, station: Any) -> None:
+    stage = station.stage
+    a = QPointF(stage.width() / 2, stage.height() / 2)
+    none, left = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
+    station.look_from(Turn(yaw=30))
+    full = pixels(stage)
+    QTest.mousePress(stage, left, none, at(a))
+    QTest.mouseMove(stage, at(a + QPointF(60, 0)))
+    QTest.mouseMove(stage, at(a))
+    assert station.turn == Turn(yaw=30)
+    held = pixels(stage)
+    changed = sum(x != y for x, y in zip(full, held, strict=True)) / len(full)
+    assert 0 < changed < 0.03  # quicker, and next to the same
+    qtbot.waitUntil(lambda: pixels(stage) == full, timeout=4000)  # the hand rests
+    QTest.mouseMove(stage, at(a + QPointF(-60, 0)))
+    QTest.mouseMove(stage, at(a))
+    assert pixels(stage) == held
+    QTest.mouseRelease(stage, left, none, at(a))
+    assert pixels(stage) == full
+
+
 def test_keys_numbers_and_views_turn_it_too(demo: Any, station: Any) -> None:
     station.look_from(Turn())
     for key, mod, want in (

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely import Polygon, unary_union
 
 from orthomet.core.features.choices import FeatureChoices
 from orthomet.core.features.table import feature
@@ -17,8 +18,9 @@ from orthomet.core.hair.style import style_of
 from orthomet.core.head.body import Wear
 from orthomet.core.head.drawn import picture
 from orthomet.core.head.points import plan_points
-from orthomet.core.head.scene import BOX, Scene, scene
+from orthomet.core.head.scene import BOX, Scene, scene, scene_of
 from orthomet.core.head.solid import solid
+from orthomet.core.ink.stroke import length
 from orthomet.core.ink.surface import Stuff
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.schema import FRONT
@@ -186,3 +188,14 @@ def test_the_hairs_readings_follow_the_drawn_hair() -> None:
     wide = read[reg.index["hair_width_hw"]] * BERTA["head_width_hh"] / 2 - BERTA["head_width_hh"] / 2
     assert wide == pytest.approx(0.09, abs=0.03) and read[reg.index["parting_offset_hw"]] > 0.1
     assert read[reg.index["hairline_station"]] == pytest.approx(BERTA["hairline_station"], abs=1e-9)
+
+
+@pytest.mark.parametrize("yaw", [-150, -60, 0, 35, 90])
+def test_a_head_that_moves_is_drawn_nearly_as_at_rest(yaw: float) -> None:
+    b = worn(yaw, kind=1).body
+    full, quick = (scene_of(b, Turn(yaw=yaw, pitch=8), None, moving).drawing for moving in (False, True))
+    a, q = (sum(length(s.points) for s in d.strokes) for d in (full, quick))
+    assert q == pytest.approx(a, rel=0.10)
+    assert [n for n, _ in quick.fills] == [n for n, _ in full.fills]
+    whole, rough = (unary_union([Polygon(p).buffer(0) for p in d.tones["hair"]]) for d in (full, quick))
+    assert whole.symmetric_difference(rough).area < 0.07 * whole.area  # half a line

@@ -16,7 +16,7 @@ from ..ink.contours import Curves, chosen, planned, spans, together, traced
 from ..ink.drawing import Sight
 from ..ink.shape import CENTRE, FORMS, Shape, stacked
 from ..ink.stroke import Stroke, Weights
-from ..ink.surface import Pen, Surface
+from ..ink.surface import Pen, Surface, thinned
 from ..ink.view import View, buffered
 from ..ink.weigh import visible
 from ..kept import remembered
@@ -49,7 +49,7 @@ class Quick:
     def coarse(self) -> Inked:
         """Its surfaces thinned out and shrunk, those of the head with contours of their own."""
         unit = self.ink.unit * COARSE
-        body = tuple(_thinned(s, COARSE, 2, s.contour) for s in self.ink.shape.surfaces[: len(self.ink.part)])
+        body = tuple(_small(s, COARSE, 2, s.contour) for s in self.ink.shape.surfaces[: len(self.ink.part)])
         shape = Shape((*body, *(_of_head(self.head, unit) if self.head is not None else ())))
         lines = [x for x in self.ink.lines.lines if x.pen is not Pen.STRAND or float(x.profile.max()) > STRONG]
         lines = [replace(x, points=x.points * COARSE, lift=max(x.lift * COARSE, 0.006)) for x in lines]
@@ -76,20 +76,14 @@ class Quick:
 @remembered(6)
 def _of_head(head: Worn, unit: float) -> tuple[Surface, ...]:
     """A head's surfaces, thinned out. Kept while the body under it changes."""
-    return tuple(_thinned(s, unit, 3, True) for s in head.surfaces)
+    return tuple(_small(s, unit, 3, True) for s in head.surfaces)
 
 
-def _thinned(s: Surface, k: float, every: int, contour: bool) -> Surface:
-    """Every so manieth row and column of a surface, its ends kept, smaller."""
-    rows, columns = (np.unique(np.append(np.arange(0, n, every), n - 1)) for n in s.points.shape[:2])
-    at = np.ix_(rows, columns)
-    points = s.points[at] * k
-    if s.name == "head":
-        points = points - SUNK * k * s.normals[at]  # so that thin hair is not pierced by it
-    return replace(
-        s, points=points, normals=s.normals[at], contour=contour, fade=None if s.fade is None else s.fade[at],
-        hidden=None if s.hidden is None else s.hidden[at],
-    )  # fmt: skip
+def _small(s: Surface, k: float, every: int, contour: bool) -> Surface:
+    """Every so manieth row and column of a surface, smaller."""
+    s = thinned(s, every)
+    sunk = SUNK * k * s.normals if s.name == "head" else 0.0  # so that thin hair is not pierced by it
+    return replace(s, points=s.points * k - sunk, contour=contour)
 
 
 def _lines(ink: Inked, s: Sight, weights: Weights) -> tuple[tuple[Stroke, ...], tuple[tuple[str, Array], ...]]:

@@ -48,10 +48,10 @@ def runs(c: Curve, role: Ink, hidden: bool = False, least: int = 2) -> list[Trac
     out = []
     for a, b in found:
         if b - a >= least:
-            part = c.points[a:b]
-            steps = np.hypot(*(part[1:] - part[:-1]).T)
-            if steps.sum() >= CRUMB / 2:
-                grow = 0 if hidden or steps.mean() > CLOSE else 1
+            step = c.points[a + 1 : b] - c.points[a : b - 1]
+            far = float(np.sqrt(np.einsum("ij,ij->i", step, step)).sum())
+            if far >= CRUMB / 2:
+                grow = 0 if hidden or far > CLOSE * len(step) else 1
                 out.append(line(c.points[max(a - grow, 0) : b + grow], role, c.name))
     return out
 
@@ -99,7 +99,7 @@ def picture(
     """
     d = s.drawing
     far: list[Trace] = []
-    layers = [*_guide_layers(s, far, guides, steps)]
+    layers = [*_guide_layers(s, far if hidden or not s.moving else None, guides, steps)]
     layers.insert(0, Layer("hidden", "Hidden lines", tuple(far), hidden))
     if tints and Ink.SKIN in tints:
         layers.insert(0, Layer("skin", "Skin", tuple(toned("skin", s.silhouette, Ink.SKIN))))
@@ -117,7 +117,8 @@ def picture(
     return Picture(tuple(layers), BOX, "Head", tints=tuple((tints or {}).items()))
 
 
-def _guide_layers(s: Scene, far: list[Trace], shown: bool, steps: range | None) -> list[Layer]:
+def _guide_layers(s: Scene, far: list[Trace] | None, shown: bool, steps: range | None) -> list[Layer]:
+    """Guide lines in layers of their own; what is hidden of them joins ``far``, where that is asked for."""
     school = s.body.school
     names = [("guides", "Guides")]
     if school is not None:
@@ -131,7 +132,7 @@ def _guide_layers(s: Scene, far: list[Trace], shown: bool, steps: range | None) 
             continue
         c = smooth_flags(c)
         groups[k] += runs(c, Ink.GUIDE_KEY if part.key else Ink.GUIDE, least=3)
-        if part.on_skin and (steps is None or k in steps) and s.body.hair is None:
+        if far is not None and part.on_skin and (steps is None or k in steps) and s.body.hair is None:
             far += runs(c, Ink.HIDDEN, hidden=True, least=4)
     return [
         Layer(i, title, tuple(group), shown and (steps is None or k in steps))

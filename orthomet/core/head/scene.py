@@ -35,6 +35,8 @@ class Scene:
     guides: tuple[tuple[Part, Curve], ...]
     landmarks: dict[str, tuple[tuple[float, float], bool]]
     sight: Sight
+    moving: bool = False
+    """Drawn as while it moves: quickly."""
 
     @cached_property
     def outline(self) -> Array:
@@ -46,7 +48,7 @@ class Scene:
         """Strokes, fills and tones of the view."""
         lines = self.body.lines
         hush = partial(second_nose, head=self.body.head, turn=self.view.turn)
-        return drawn(self.sight, lines, wanted(lines, self.view.turn), hush, weights_of(self.body.wear.pens), BOX)
+        return drawn(self.sight, lines, wanted(lines, self.view.turn), hush, weights_of(self.body.wear.pens), BOX, self.moving)
 
     @cached_property
     def silhouette(self) -> list[Array]:
@@ -82,13 +84,13 @@ def scene(table: Mapping[str, float], points: Array, turn: Turn, wear: Wear = BA
     return scene_of(body(table, points, wear), turn, distance)
 
 
-def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
+def scene_of(b: Body, turn: Turn, distance: float | None = None, moving: bool = False) -> Scene:
     """A body at a turn, seen from a distance in heads (``None``: without perspective).
 
     Landmarks keep their front place exactly; the solid gives them their depth.
     """
     view = TurnedHead.of(b.head, turn, distance)
-    now = sight(b.shape, View(turn, distance))
+    now = sight(b.shape, View(turn, distance), moving)
     q = view.seen(b.xyz)
     seen = view.visible(b.xyz, b.lift)
     if b.hair is not None:
@@ -104,7 +106,7 @@ def scene_of(b: Body, turn: Turn, distance: float | None = None) -> Scene:
         else:
             guides.append((part, Curve(part.name, at[:, :2], at[:, 2], shown)))
     guides += [(Part("guide", w.name, slice(0), w.step, w.key, False), _ball(view, w)) for w in b.balls]
-    return Scene(view, b, tuple(guides), landmarks, now)
+    return Scene(view, b, tuple(guides), landmarks, now, moving)
 
 
 def _covered(now: Sight, xyz: Array, lift: Array) -> Array:

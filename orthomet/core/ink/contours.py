@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..kinds import Array
-from .shape import Lines, Shape
+from .shape import Lines, Net, Shape
 from .surface import Pen
 from .view import View
 
@@ -93,8 +93,7 @@ def chains(one: Array, other: Array) -> list[list[int]]:
     return out
 
 
-def _runs(shape: Shape, facing: Array) -> list[list[int]]:
-    net = shape.net
+def _runs(net: Net, facing: Array) -> list[list[int]]:
     toward = facing > 0
     c = net.corners
     first, second, third, fourth = toward[c[0]], toward[c[1]], toward[c[2]], toward[c[3]]
@@ -110,11 +109,11 @@ def _runs(shape: Shape, facing: Array) -> list[list[int]]:
     return [r for r in chains(one, other) if len(r) >= 4]
 
 
-def traced(shape: Shape, view: View) -> Curves | None:
+def traced(shape: Shape, view: View, coarse: bool = False) -> Curves | None:
     """Contours of every surface, evened out; ``None`` where there are none."""
-    net = shape.net
+    net = shape.coarse_net if coarse else shape.net
     facing = view.facing(net.vertices, net.normals)
-    runs = _runs(shape, facing)
+    runs = _runs(net, facing)
     if not runs:
         return None
     ids = np.concatenate([np.array(r) for r in runs])

@@ -11,6 +11,7 @@ from ..kept import remembered
 from ..kinds import Array
 from .contours import Curves, chosen, planned, together, traced
 from .pieces import fills_of, strokes_of
+from .rough import rough_strokes, rough_tones
 from .shape import Lines, Shape
 from .stroke import USUAL, Stroke, Weights
 from .tones import tones_of
@@ -37,9 +38,9 @@ class Drawing:
 
 
 @remembered(8)
-def sight(shape: Shape, view: View) -> Sight:
-    """A shape seen. Kept while both are the same: a feature dragged asks for nothing of it again."""
-    return Sight(shape, view, buffered(shape, view), traced(shape, view))
+def sight(shape: Shape, view: View, coarse: bool = False) -> Sight:
+    """A shape seen. Kept while both are the same: a feature dragged asks for nothing of it again. ``coarse``: while it moves."""
+    return Sight(shape, view, buffered(shape, view, not coarse), traced(shape, view, coarse))
 
 
 Frame = tuple[float, float, float, float]
@@ -54,11 +55,12 @@ def drawn(
     mute: Callable[[Curves], Array] | None = None,
     weights: Weights = USUAL,
     frame: Frame | None = None,
+    rough: bool = False,
 ) -> Drawing:
     """Strokes and tones of a sight with its planned lines.
 
     ``wanted`` says which of the lines this view shows; ``mute`` which contours (by curve) it leaves out; ``frame`` (x, y, width,
-    height) is what nothing goes beyond.
+    height) is what nothing goes beyond; ``rough``: as while it moves (:mod:`.rough`).
     """
     c = together(s.contours, planned(lines, s.view))
     if c is None:
@@ -77,8 +79,8 @@ def drawn(
         low, high = np.array(frame[:2]), np.array(frame[:2]) + frame[2:]
         room = np.minimum(c.points[:, :2] - low, high - c.points[:, :2]).min(1) - weights.outer
         w = replace(w, width=w.width * np.clip(room / RUN_OUT, 0, 1), seen=w.seen & (room > 0))
-    strokes = strokes_of(c, w, s.shape)
-    tones, closing = tones_of(s.buffer, s.shape, strokes, weights)
+    strokes = (rough_strokes if rough else strokes_of)(c, w, s.shape)
+    tones, closing = (rough_tones(s.buffer, s.shape), []) if rough else tones_of(s.buffer, s.shape, strokes, weights)
     if frame is not None:
         tones = {k: [np.clip(p, low, high) for p in shapes] for k, shapes in tones.items()}
         closing = [x for x in closing if ((x.points > low) & (x.points < high)).all()]

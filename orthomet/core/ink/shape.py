@@ -9,15 +9,15 @@ from functools import cached_property
 import numpy as np
 
 from ..kinds import Array
-from .surface import WAYS, Line, Pen, Stuff, Surface
+from .surface import WAYS, Line, Pen, Stuff, Surface, thinned
 
 CENTRE = np.array([0.0, 0.5, 0.0])
 """What everything turns about: the midline at half the head's height."""
 GROUND = 9
 """Instead of a :class:`Stuff` where nothing is."""
-AWAY = -0.76
-"""Cosine between a group's direction and the viewer from which all of it looks away: the groups are 36° wide at most, and a
-near viewer sees up to 14° further round."""
+AWAY, AWAY_NEAR = -0.59, -0.76
+"""Cosine between a group's direction and the viewer from which all of it looks away: the groups are 36° wide at most. A near viewer
+sees up to 14° further round."""
 TONES = ("hair", "inside", "wear")
 """What is toned over the skin."""
 
@@ -97,7 +97,16 @@ class Shape:
 
     @cached_property
     def net(self) -> Net:
-        drawn = [(i, s.mesh) for i, s in enumerate(self.surfaces) if s.contour]
+        """What contours are looked for on."""
+        return self._net(1)
+
+    @cached_property
+    def coarse_net(self) -> Net:
+        """The same of every other row and column, for what moves."""
+        return self._net(2)
+
+    def _net(self, every: int) -> Net:
+        drawn = [(i, s.mesh if every == 1 else thinned(s, every).mesh) for i, s in enumerate(self.surfaces) if s.contour]
         vertices = np.cumsum([0] + [m.vertices.shape[1] for _, m in drawn])
         edges = np.cumsum([0] + [len(m.ends[0]) for _, m in drawn])
         each = list(enumerate(m for _, m in drawn))

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .shape import AWAY, Shape
+from .shape import AWAY, AWAY_NEAR, Shape
 from .surface import CELLS, WAYS
 
 
@@ -106,9 +106,9 @@ class Buffer:
         return np.asarray(self.label.ravel())
 
 
-def buffered(shape: Shape, view: View) -> Buffer:
-    """Every point of a shape laid into the cells, the nearest on top."""
-    ways = WAYS @ view.matrix[2] > AWAY
+def buffered(shape: Shape, view: View, mend: bool = True) -> Buffer:
+    """Every point of a shape laid into the cells, the nearest on top; ``mend``: single holes between points are closed."""
+    ways = WAYS @ view.matrix[2] > (AWAY if view.distance is None else AWAY_NEAR)
     start = shape.groups.tolist()
     runs = [slice(a, b) for a, b, near in zip(start[:-2], start[1:-1], ways.tolist(), strict=True) if near and b > a]
     runs.append(slice(start[-2], start[-1]))
@@ -122,7 +122,7 @@ def buffered(shape: Shape, view: View) -> Buffer:
     raw = np.zeros(r.wide * r.tall, np.int32)
     np.maximum.at(raw, r.cell_of(q[0], q[1]), packed(q[2], labels))
     depth = (raw >> LABEL_BITS).astype(np.uint16).reshape(r.tall, r.wide)
-    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(r.tall, r.wide), raw, _mended(depth), r)
+    return Buffer(np.where(raw > 0, raw & _MASK, -1).reshape(r.tall, r.wide), raw, _mended(depth) if mend else depth, r)
 
 
 def _mended(depth: Array) -> Array:

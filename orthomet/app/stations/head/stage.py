@@ -40,6 +40,9 @@ HOLD = 9.0
 
 class HeadStage(Pannable):
     turned = Signal(object)
+    turning = Signal(object)
+    """The same under the hand, until it lets go."""
+    let_go = Signal()
     handle_began = Signal(str)
     handle_moved = Signal(str, float)
     handle_dropped = Signal()
@@ -114,9 +117,9 @@ class HeadStage(Pannable):
             start, t = self._from
             d = (e.position() - start) * PER_PIXEL
             if e.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-                self.turned.emit(held(t.yaw, t.pitch, t.roll + d.x()))
+                self.turning.emit(held(t.yaw, t.pitch, t.roll + d.x()))
             else:
-                self.turned.emit(held(t.yaw + d.x(), t.pitch + d.y(), t.roll))
+                self.turning.emit(held(t.yaw + d.x(), t.pitch + d.y(), t.roll))
         else:
             over = self.handle_at(e.position())
             if (over.key if over else "") != self.hot:
@@ -134,7 +137,9 @@ class HeadStage(Pannable):
         if self._held is not None:
             self._held = None
             self.handle_dropped.emit()
-        self._from = None
+        if self._from is not None:
+            self._from = None
+            self.let_go.emit()
         self.setCursor(Qt.CursorShape.OpenHandCursor)
 
     def mouseDoubleClickEvent(self, e: QMouseEvent) -> None:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
 from ....core.export.page import page
@@ -48,6 +49,8 @@ from .turn_page import TurnPage
 
 TURN, GUIDES, FEATURES, FACE, LIGHT = range(5)
 HAIR = "hair"
+REST = 160
+"""Milliseconds a hand that turns the head pauses before it is drawn in full."""
 
 
 class HeadStation(Station):
@@ -62,6 +65,9 @@ class HeadStation(Station):
         self.feature = "eyes"
         self.edits = HeadEdits(document)
         self._kept: tuple[object, Scene] | None = None
+        self._rest = QTimer(self, singleShot=True, interval=REST)
+        """Runs while the head is being turned: until then it is drawn quickly."""
+        self._rest.timeout.connect(self.refresh)
         self._hair: Wear | None = None
         """What the head wore when it was drawn last."""
         self._body: tuple[object, Body] | None = None
@@ -107,6 +113,8 @@ class HeadStation(Station):
         d = self.document
         for source in (self.stage.turned, self.page.turned):
             source.connect(self.look_from)
+        self.stage.turning.connect(self._turning)
+        self.stage.let_go.connect(self._rested)
         self.strip.chosen.connect(self._take_tile)
         for shown in (self.page.shown, self.guides.shown, self.light.changed, self.barber.done):
             shown.connect(self.refresh)
@@ -187,11 +195,11 @@ class HeadStation(Station):
             self._body = (key, body(plan.table, plan.points, wear))
         return self._body[1]
 
-    def _scene(self, b: Body) -> Scene:
+    def _scene(self, b: Body, moving: bool = False) -> Scene:
         """The view as it is, kept while it is the same: a light dragged over it asks for nothing else."""
-        key = (b, self.turn, self.page.distance)
+        key = (b, self.turn, self.page.distance, moving)
         if self._kept is None or self._kept[0] != key:
-            self._kept = (key, scene_of(b, self.turn, self.page.distance))
+            self._kept = (key, scene_of(*key))
         return self._kept[1]
 
     def _drawn(self, s: Scene) -> Picture:
@@ -216,9 +224,21 @@ class HeadStation(Station):
             self.light.colours.toggle()
 
     def look_from(self, turn: Turn) -> None:
+        self._rest.stop()
         self.turn = turn
         self.refresh()
         self.status_changed.emit()
+
+    def _turning(self, turn: Turn) -> None:
+        self._rest.start()
+        self.turn = turn
+        self.refresh()
+        self.status_changed.emit()
+
+    def _rested(self) -> None:
+        if self._rest.isActive():
+            self._rest.stop()
+            self.refresh()
 
     def _step(self, by: int) -> None:
         turns = [t for _, t in VIEWS]
@@ -311,7 +331,7 @@ class HeadStation(Station):
         c = self.document.character
         plan, d = self.document.plan(), self.document.decisions()
         b = self._body_shown()
-        s = self._scene(b)
+        s = self._scene(b, self._rest.isActive() or self.document.dragging)
         said = "as planned" if plan.measured else "nothing of a face is measured: this is the style itself"
         self.who.setText(f"{c.name}{self.document.version_words()}, {said}" if c else "")
         self.hair_offer.setVisible(self.edits.hair_offered() is not None)
