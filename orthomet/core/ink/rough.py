@@ -64,5 +64,5 @@ def rough_tones(buffer: Buffer, shape: Shape) -> dict[str, list[Array]]:
     tone = shape.tone_of_label[buffer.label]
     kinds = {name: tone == i + 1 for i, name in enumerate(TONES)}
     kinds["hair"] = kinds["hair"] | kinds["inside"]
-    edges = partial(outlines, raster=buffer.raster)
+    edges = partial(outlines, raster=buffer.raster, fine=False)
     return {name: edges(mask, thin=name == "inside") for name, mask in kinds.items()}
