@@ -81,8 +81,8 @@ def foot(b: Build) -> Array:
     return np.stack([x, middle[:, None] + y - arch, z], -1)
 
 
-def hand(b: Build) -> Hand:
-    """The left hand, hanging."""
+def hand(b: Build, curl: float = CURL) -> Hand:
+    """The left hand, hanging; its fingers curled by so many degrees."""
     long, half, wrist, soft = b.hand, b.hand_width / 2, b.wrist_girth / 2, b.form.softness
     v = np.concatenate([np.linspace(-0.10, 0.46, 13), [0.485, 0.505, 0.52, 0.53]])
     root = min(1.22 * wrist, half)
@@ -106,7 +106,7 @@ def hand(b: Build) -> Hand:
     radius = 0.245 * half * (1.0 - 0.16 * s) * knuckles * tip
     bend = 0.55 * smooth_step((s - 0.10) / 0.18) + smooth_step((s - 0.42) / 0.2) + 0.6 * smooth_step((s - 0.70) / 0.18)
     fingers = tuple(
-        _finger(x0 * half, (y0 - 0.09) * long, (ln + 0.09) * long, radius * r, lean, np.radians(CURL * k) * bend, s)
+        _finger(x0 * half, (y0 - 0.09) * long, (ln + 0.09) * long, radius * r, lean, np.radians(curl * k) * bend, s)
         for (x0, y0, ln, r, lean), k in zip(_FINGERS, CURLS, strict=True)
     )
     return Hand(palm, fingers, _thumb(b, s), s)

@@ -37,23 +37,29 @@ def neck_axis(b: Body) -> float:
 
 @dataclass(frozen=True, eq=False)
 class Worn:
-    """A head on a mannequin: what it consists of, about its own middle, and how it is turned against the body."""
+    """A head on a mannequin: what it consists of, about its own middle, and how it stands on the body."""
 
     body: Body
     shape: Shape
     lines: Lines
     turn: Turn
+    """How it is turned against the neck."""
     pivot: Array
+    """What it turns about, in its own place."""
+    matrix: Array
+    """How it is turned in the figure's space."""
+    place: Array
+    """Where its pivot lies there."""
 
-    @cached_property
-    def matrix(self) -> Array:
-        return rotation(self.turn)
+    def put(self, points: Array) -> Array:
+        """Places of the head where it stands on the body; heads."""
+        return np.asarray((points - self.pivot) @ self.matrix.T + self.place)
 
     @cached_property
     def surfaces(self) -> tuple[Surface, ...]:
         """All of it but the neck, where it stands on the body; heads."""
         return tuple(
-            replace(s, points=(s.points - self.pivot) @ self.matrix.T + self.pivot, normals=s.normals @ self.matrix.T)
+            replace(s, points=self.put(s.points), normals=s.normals @ self.matrix.T)
             for s in self.shape.surfaces
             if s.name != "neck"
         )
@@ -66,7 +72,7 @@ class Worn:
         s = sight(self.shape, View(own))
         hush = partial(second_nose, head=self.body.head, turn=own)
         d = drawn(s, self.lines, wanted(self.lines, own), hush, weights)
-        middle = view @ (self.pivot - CENTRE) + view @ self.matrix @ (CENTRE - self.pivot)
+        middle = view @ (self.place - CENTRE) + view @ self.matrix @ (CENTRE - self.pivot)
         return d, middle[:2] + CENTRE[:2]
 
 
@@ -78,13 +84,18 @@ def worn_roughly(b: Body, m: Mannequin, turn: Turn, like: Worn | None) -> Worn:
 
 @remembered(6)
 def worn(b: Body, m: Mannequin, turn: Turn) -> Worn:
-    """A head put on a mannequin, turned against it."""
+    """A head put on a standing mannequin, turned against it."""
+    return put_on(b, m, turn, np.eye(3), np.array([0.0, 0.90, m.build.neck_axis]))
+
+
+def put_on(b: Body, m: Mannequin, turn: Turn, neck_turn: Array, place: Array) -> Worn:
+    """A head put where a mannequin's neck carries it, turned against that."""
     pivot = np.array([0.0, 0.90, m.build.neck_axis])
-    to_head = rotation(turn)
+    to_head = neck_turn @ rotation(turn)
     torso = m.skins["torso"]
     rows = m.torso.height < 1.0 + UNDER
     close = [np.concatenate([g[rows], g[rows][:, :1]], 1) for g in (torso.points, torso.normals)]
-    neck = Surface("neck", (close[0] - pivot) @ to_head + pivot, close[1] @ to_head, Stuff.SKIN, True, contour=False)
+    neck = Surface("neck", (close[0] - place) @ to_head + pivot, close[1] @ to_head, Stuff.SKIN, True, contour=False)
     shape = Shape(tuple(neck if s.name == "neck" else s for s in b.shape.surfaces))
     lines = stacked([x for x in b.lines.lines if x.surface != "neck"], shape)
-    return Worn(b, shape, lines, turn, pivot)
+    return Worn(b, shape, lines, turn, pivot, to_head, place)

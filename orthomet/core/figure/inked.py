@@ -90,8 +90,9 @@ def inked(m: Mannequin, detail: float | None = None, head: tuple[Surface, ...] =
     all_ = np.concatenate([s.points.reshape(-1, 3) for s in m.skins.values()])
     wide = (float(np.hypot(all_[:, 0], all_[:, 2]).max()) + ROOM) * unit
     wide = max(wide, 1.0 * unit + 0.1)
-    low = (m.build.heads + ROOM) * unit - CENTRE[1]
-    raster = Raster(-wide, -ABOVE * unit - CENTRE[1], wide, low)
+    low = (max(m.build.heads, float(all_[:, 1].max())) + ROOM) * unit - CENTRE[1]
+    top = [0.0, float(all_[:, 1].min()), *(float(s.points[..., 1].min()) for s in head)]
+    raster = Raster(-wide, min(-ABOVE, min(top) - ROOM) * unit - CENTRE[1], wide, low)
     names = [s.name.removeprefix("bare ") for s in surfaces]
     hand = np.array([n.startswith(HAND) for n in names])
     size = float(np.clip(m.build.trunk / 2.54, 0.22, 1.1))

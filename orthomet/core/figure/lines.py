@@ -47,9 +47,11 @@ def inner_lines(m: Mannequin, detail: float | None = None) -> tuple[Line, ...]:
     has = (f.detail if detail is None else detail) * (1 - 0.30 * f.feminine) * (1 - 0.25 * f.softness * (1 - f.feminine))
     out = []
     for p in (*_on_torso(m, has), *_on_limbs(m, has)):
-        skin = m.skins[p.mass]
+        skin, left = m.skins[p.mass], m.fades.get((p.mass, p.name), 1.0)
+        if left * float(p.weight.max()) < LIGHTEST:
+            continue
         out.append(
-            Line(_at(skin.points, p.row, p.spoke), Pen.STRAND, p.weight, p.mass, name=p.name, lift=LIFT,
+            Line(_at(skin.points, p.row, p.spoke), Pen.STRAND, left * p.weight, p.mass, name=p.name, lift=LIFT,
                  normals=_at(skin.normals, p.row, p.spoke))
         )  # fmt: skip
     return tuple(out)

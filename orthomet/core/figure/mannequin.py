@@ -5,7 +5,8 @@ The left side is made, the right one is its mirror image.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -64,6 +65,8 @@ class Mannequin:
     unjoined: dict[str, Skin]
     """The left side's skins before they were joined."""
     added: Added
+    fades: Mapping[tuple[str, str], float] = field(default_factory=dict)
+    """Lines (mass and name) that a pose does away with, and what is left of them."""
 
 
 @dataclass(frozen=True, eq=False)

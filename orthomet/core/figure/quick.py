@@ -57,7 +57,7 @@ class Quick:
             put = self.head
             for x in put.lines.lines:
                 if x.pen in (Pen.FEATURE, Pen.FILL) and x.surface == "head" and len(x.points) > 3:
-                    points = ((x.points - put.pivot) @ put.matrix.T + put.pivot) * unit
+                    points = put.put(x.points) * unit
                     lines.append(replace(x, points=points, lift=0.02, normals=None, group="", outward=None))
         r = self.ink.raster
         shrunk = replace(r, left=r.left * COARSE, right=r.right * COARSE, top=(r.top + CENTRE[1]) * COARSE - CENTRE[1],

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -25,6 +26,9 @@ from .mannequin import Mannequin, mannequin, roughly
 from .quick import Quick
 from .seen import Seen, seen
 
+if TYPE_CHECKING:
+    from ..pose.bones import Posed
+
 LEVEL = Turn()
 TONES = (("suit", Ink.SUIT), ("skin", Ink.SKIN), ("hair", Ink.HAIR), ("inside", Ink.INSIDE), ("wear", Ink.WEAR))
 VIEWS = (("front", 0.0), ("three-quarter", 35.0), ("side", 90.0), ("back", 180.0))
@@ -42,6 +46,8 @@ class Figure:
     head: Worn | None
     weights: Weights
     school: str = ""
+    posed: Posed | None = None
+    """Its bones in a pose; ``None``: standing."""
 
     @property
     def build(self) -> Build:
@@ -75,10 +81,11 @@ class Figure:
 
     @property
     def over(self) -> float:
-        """How far its picture reaches over the crown: as hair and hats do."""
-        if self.head is None:
-            return OVER
-        return OVER + max(0.0, -min(float(s.points[..., 1].min()) for s in self.head.surfaces))
+        """How far its picture reaches over the crown: as hair, hats and raised hands do."""
+        tops = [float(s.points[..., 1].min()) for s in self.mannequin.skins.values()]
+        if self.head is not None:
+            tops += [float(s.points[..., 1].min()) for s in self.head.surfaces]
+        return OVER + max(0.0, -min(tops))
 
 
 @remembered(8)
