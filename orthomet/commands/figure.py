@@ -19,6 +19,7 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("--heads", type=number, metavar="H", help="so many heads tall, 1.5 to 10; widths and girths go along")
     q.add_argument("--age", type=number, metavar="A", help="the measured body of an age")
     q.add_argument("--yaw", type=number, default=0.0, help="degrees, positive turns the front to the picture's right; ±180")
+    q.add_argument("--pose", metavar="NAME|FILE.json", help="in a pose, bones as long as ever; “list” prints the poses’ names")
     q.add_argument("--out", metavar="FILE.svg|.pdf|.png|.ora")
     q.add_argument(
         "--views", action="store_true", help="draw front, three-quarter, side and back on one floor instead of one view"
@@ -50,6 +51,11 @@ def figure(o: argparse.Namespace) -> None:
     if o.canon is not None and o.canon.casefold() == "list":
         print_json(canon_names())
         return
+    if o.pose is not None and o.pose.casefold() == "list":
+        from ..core.pose.library import poses
+
+        print_json(list(poses()))
+        return
     if abs(o.yaw) > YAW:
         raise FormatError(f"The yaw runs from −180° to 180°; {o.yaw:g}° is outside.")
     if o.heads is not None:
@@ -58,11 +64,19 @@ def figure(o: argparse.Namespace) -> None:
         raise FormatError(f"A figure is written as {', '.join(FILES)}; {quoted(o.out)} is none of them.")
     if not 10 <= o.height_mm <= 5000:
         raise FormatError(f"A figure is drawn 10 to 5000 mm tall; {o.height_mm:g} is outside.")
+    if o.pose is not None and o.steps:
+        raise FormatError("The construction is drawn step by step of a standing figure; leave out --pose or --steps.")
+    from ..core.pose.library import pose_of
+
+    pose = pose_of(o.pose) if o.pose is not None else None
     meant = _meant(o)
     from ..core.landmarks.turn import Turn
     from ..core.people import person_of
+    from ..core.pose.figure import posed_figure
 
     shown = person_of(meant.plan, meant.head)
+    if pose is not None:
+        shown = posed_figure(shown, pose)
     turn = Turn(yaw=o.yaw)
     if o.out:
         _write(o, shown, turn, meant)
@@ -176,7 +190,7 @@ def _tell(shown: Any, turn: Any, meant: _Meant) -> None:
     from ..core.people import hair_height, heads_with_hair
 
     b = shown.build
-    bones = shown.mannequin.skeleton
+    bones = shown.posed or shown.mannequin.skeleton
     print_json({
         "heads": b.heads, "heads_with_hair": heads_with_hair(b.heads, hair_height(meant.head)),
         "readings": meant.plan.readings,
@@ -185,8 +199,21 @@ def _tell(shown: Any, turn: Any, meant: _Meant) -> None:
         "outline": [p.tolist() for p in outlines(shown, turn)],
         "youth": known_youth(meant.values),
         "canon": meant.plan.canon.name,
+        **_of_pose(shown),
         "limits": [{"limit": li.words, "share": li.share, "pays": li.pays, "asked": li.asked, "got": li.got} for li in meant.plan.limits],
     })  # fmt: skip
+
+
+def _of_pose(shown: Any) -> dict[str, Any]:
+    from ..core.pose.balance import balance
+
+    if shown.posed is None:
+        return {}
+    at = balance(shown.posed)
+    return {"pose": {
+        "name": shown.posed.pose.name, "limited": list(shown.posed.limited), "missed": dict(shown.posed.missed),
+        "balance": {"stands": not at.falls, "off": at.off, "words": at.words()},
+    }}  # fmt: skip
 
 
 def _say(shown: Any, meant: _Meant) -> None:
@@ -194,6 +221,8 @@ def _say(shown: Any, meant: _Meant) -> None:
     from ..core.proportions.views import figure_registry
 
     heads = shown.build.heads
+    if shown.posed is not None:
+        print(f"{shown.posed.pose.name or 'A pose'}: {_of_pose(shown)['pose']['balance']['words']}")
     print(f"{meant.plan.canon.title}: {heads:.2f} heads tall, {heads_with_hair(heads, hair_height(meant.head)):.2f} with hair")
     known = {r.key: r.label for r in figure_registry().readings}
     for key, v in meant.plan.readings.items():

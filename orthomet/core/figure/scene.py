@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -18,6 +17,8 @@ from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.turn import Turn
 from ..picture import Ink, Layer, Picture
+from ..pose.bones import Posed
+from ..pose.guides import layers as pose_layers
 from .build import Build
 from .construct import construction, ladder, layers
 from .heads import Worn, worn, worn_roughly
@@ -25,9 +26,6 @@ from .inked import Inked, inked
 from .mannequin import Mannequin, mannequin, roughly
 from .quick import Quick
 from .seen import Seen, seen
-
-if TYPE_CHECKING:
-    from ..pose.bones import Posed
 
 LEVEL = Turn()
 TONES = (("suit", Ink.SUIT), ("skin", Ink.SKIN), ("hair", Ink.HAIR), ("inside", Ink.INSIDE), ("wear", Ink.WEAR))
@@ -120,7 +118,7 @@ def picture(
     half, heads = f.half, f.build.heads
     out = [
         ladder(heads, -half + 0.25, half - 0.05),
-        *layers(construction(f.mannequin, turn, f.school), steps if guides else range(0)),
+        *_guide_layers(f, turn, steps if guides else range(0)),
     ]
     s = f.quick.at(turn) if quick else f.at(turn)
     fills = [t for name, ink in TONES for t in toned(name, s.tones[name], ink)]
@@ -129,6 +127,13 @@ def picture(
     out.append(Layer("body", "Body", tuple(map(inked_trace, s.strokes)), body))
     box = (-half, -f.over, 2 * half, heads + f.over + UNDER)
     return Picture(tuple(out), box, "Figure", tints=tuple((tints or {}).items()))
+
+
+def _guide_layers(f: Figure, turn: Turn, steps: range | None) -> list[Layer]:
+    """The standing figure's construction; of a posed one the bones and what they say."""
+    if f.posed is not None:
+        return pose_layers(f.posed, turn, steps if steps is None or not len(steps) else None)
+    return layers(construction(f.mannequin, turn, f.school), steps)
 
 
 def outlines(f: Figure, turn: Turn = LEVEL) -> list[Array]:

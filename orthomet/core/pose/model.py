@@ -63,6 +63,8 @@ class Pose(Record):
     """Hips to the side in hip widths, height of the hips over the ankles in leg lengths (0: as the standing figure), forward in leg lengths."""
     air: float = Field(0.0, ge=0, le=3)
     """How far the lowest place is off the floor, leg lengths."""
+    seat: bool = False
+    """Sits on something: it carries weight, too."""
     waived: tuple[str, ...] = Field((), max_length=40)
     """Joints that may go past their limits."""
     yaw: float = Field(0.0, ge=-180, le=180)
