@@ -26,6 +26,7 @@ from ..figure.skeleton import (
     Limb,
     Skeleton,
 )
+from ..ink.surface import smooth_step
 from ..kept import remembered
 from ..kinds import Array
 from .limits import arm_frame_within, limits, thigh_frame_within, within
@@ -40,7 +41,7 @@ TOES_OUT = 6.0
 KNEE_REST, SEAT_REST = 0.5, 0.5
 """Shares of the girths that lie under a knee on the floor, and under the hip joints of who sits on it."""
 FLAT = 0.25
-"""A leg whose front looks down or up by more leaves the foot's way to the pelvis."""
+"""A leg whose front is level by less leaves the foot's way to the pelvis."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -244,11 +245,14 @@ def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
 def _foot(w: _Work, side: str, leg: Limb, pelvis: Array) -> Array:
     name = f"foot_{side}"
     given = w.pose.angles.get(name)
-    way = leg.frame[:, 2] * [1, 0, 1]
-    if hypot(float(way[0]), float(way[2])) < FLAT:
-        way = pelvis[:, 2] * [1, 0, 1]
-        if hypot(float(way[0]), float(way[2])) < FLAT:
-            way = leg.lower_frame[:, 2] * [1, 0, 1]
+    way = np.zeros(3)
+    for frame in (leg.frame, pelvis, leg.lower_frame):  # each as far as it is level
+        ahead = frame[:, 2] * [1, 0, 1]
+        left = 1 - float(np.hypot(way[0], way[2]))
+        far = hypot(float(ahead[0]), float(ahead[2]))
+        way = way + max(left, 0.0) * ahead * float(smooth_step(np.asarray((far - FLAT) / FLAT))) / max(far, 1e-9)
+    if hypot(float(way[0]), float(way[2])) < 1e-6:
+        way = np.array([0.0, 0.0, 1.0])
     plain = degrees(np.arctan2(way[0], way[2])) + TOES_OUT
     pitch, turn = given if given is not None else (0.0, plain)
     frame = about_plumb(turn) @ forward(pitch)
@@ -262,6 +266,14 @@ def _foot(w: _Work, side: str, leg: Limb, pelvis: Array) -> Array:
         return np.asarray(frame)
     w.limited.append(name)
     return np.asarray(about_plumb(turn) @ forward(pitch + held - up))
+
+
+def collar_swung(d: Array, span: Array, up: float = 0.0, ahead: float = 0.0) -> Array:
+    """From where the collar bone starts to the shoulder joint, in the chest's frame, for an arm that points along ``d`` there."""
+    swing = max(0.0, degrees(acos(min(max(float(d[1]), -1.0), 1.0))) - LIFTED_FROM)
+    up = up + LIFT_SHARE * swing
+    ahead = ahead + COLLAR_FORWARD * min(max(float(d[2]), -0.6), 1.0) * (1 - 0.5 * max(float(d[0]), 0.0)) * min(1.0, swing / 40)
+    return np.asarray(outward(up) @ about_plumb(-ahead) @ span)
 
 
 def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: Mapping[str, Array],
@@ -283,10 +295,7 @@ def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
         own = rest if given is None else forward(given[0]) @ outward(given[1]) @ about_plumb(given[2])
         d = own[:, 1]
     up, ahead = w.angles(f"clavicle_{side}", (0.0, 0.0))
-    swing = max(0.0, degrees(acos(min(max(float(d[1]), -1.0), 1.0))) - LIFTED_FROM)
-    up = up + LIFT_SHARE * swing
-    ahead = ahead + COLLAR_FORWARD * min(max(float(d[2]), -0.6), 1.0) * (1 - 0.5 * max(float(d[0]), 0.0)) * min(1.0, swing / 40)
-    shoulder = base + chest @ outward(up) @ about_plumb(-ahead) @ span
+    shoulder = base + chest @ collar_swung(d, span, up, ahead)
     off = 0.0
     if to is not None and toward is not None:
         t, f, off = two_bones(shoulder, to, toward, s.arm.upper, s.arm.lower)
