@@ -85,9 +85,18 @@ def flip(v: Array, sign: int) -> Array:
     return np.asarray(v * f if v.ndim == 1 else f[:, None] * v * f)
 
 
-def trunk(v: tuple[float, ...], share: float = 1.0) -> Array:
+def trunk(v: tuple[float, ...]) -> Array:
     """Frame of a trunk's bone against the one below it."""
-    return np.asarray(about_plumb(share * v[2]) @ outward(-share * v[1]) @ forward(-share * v[0]))
+    return np.asarray(about_plumb(v[2]) @ outward(-v[1]) @ forward(-v[0]))
+
+
+def halved(r: Array) -> Array:
+    """The rotation that done twice is a rotation of less than half a turn."""
+    angle = acos(min(max((float(np.trace(r)) - 1) / 2, -1.0), 1.0))
+    if angle < 1e-7 or angle > 3.1415:
+        return np.eye(3)
+    k = (r - r.T) / (2 * np.sin(angle))
+    return np.asarray(np.eye(3) + np.sin(angle / 2) * k + (1 - np.cos(angle / 2)) * k @ k)
 
 
 def trunk_angles(own: Array) -> tuple[float, float, float]:
@@ -131,10 +140,11 @@ def posed(s: Skeleton, pose: Pose) -> Posed:
     frames["pelvis"] = trunk(w.angles("pelvis", none))
     height = b.hip_line if pose.root[1] == 0 else b.ankle - pose.root[1] * long
     origins["pelvis"] = np.array([pose.root[0] * b.hip, height, pose.root[2] * long])
-    half = trunk(w.angles("spine", none), 0.5)
+    spine = trunk(w.angles("spine", none))
+    half = halved(spine)
     neck, head = w.angles("neck", none), w.angles("head", none)
     for bone, below, turn in (
-        ("waist", "pelvis", half), ("chest", "waist", half), ("neck", "chest", trunk((neck[0], neck[1], neck[2] / 2))),
+        ("waist", "pelvis", half), ("chest", "waist", half.T @ spine), ("neck", "chest", trunk((neck[0], neck[1], neck[2] / 2))),
         ("head", "neck", trunk((head[0], head[1], head[2] + neck[2] / 2))),
     ):  # fmt: skip
         frames[bone] = frames[below] @ turn

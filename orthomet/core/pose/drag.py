@@ -17,7 +17,7 @@ from ..figure.frames import swung, twist
 from ..figure.skeleton import SIDES, Skeleton
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .bones import Posed, bone_frame, collar_swung, flip, trunk, trunk_angles
+from .bones import Posed, bone_frame, collar_swung, flip, trunk_angles
 from .limits import arm_excess, limits, root_angles, thigh_frame_within
 from .model import Hold, Pose
 
@@ -139,7 +139,7 @@ def _both_bones(x: _Limb, q: Array, turn: Turn, other: bool, waived: bool) -> tu
         share = min(bend / 12.0, 1.0)  # a straight limb keeps its turn
         far = float(np.linalg.norm(way))
         frame = bone_frame(t, share * way / max(far, 1e-9) + (1 - share) * was)
-        past = 0.0 if waived else _past(x, frame, bend)
+        past = 0.0 if waived else past_limits(x.kind, flip(frame, x.sign), x.parent, bend)
         if past <= 0 or waived:
             return frame, bend
         if best is None or past < best[0] - 1e-6:
@@ -150,12 +150,12 @@ def _both_bones(x: _Limb, q: Array, turn: Turn, other: bool, waived: bool) -> tu
     return best[1], best[2]
 
 
-def _past(x: _Limb, frame: Array, bend: float) -> float:
-    """How far a limb would be past its limits; 0 within."""
-    own = x.parent.T @ flip(frame, x.sign)
-    low, high = limits().spans["elbow" if x.kind == "arm" else "knee"][0]
+def past_limits(kind: str, frame: Array, parent: Array, bend: float) -> float:
+    """How far a limb (``arm`` or ``leg``, as a left one) would be past its limits, in degrees more or less; 0 within."""
+    own = parent.T @ frame
+    low, high = limits().spans["elbow" if kind == "arm" else "knee"][0]
     past = max(low - bend, bend - high, 0.0)
-    if x.kind == "leg":
+    if kind == "leg":
         held = thigh_frame_within(own, np.eye(3))
         return past + (0.0 if held is own else float(np.degrees(np.arccos(np.clip((np.trace(held.T @ own) - 1) / 2, -1, 1)))))
     turned = twist(swung(np.eye(3), own[:, 1]), own)
@@ -212,13 +212,7 @@ def _trunk_dragged(start: Posed, kind: str, q: Array, turn: Turn) -> Pose:
     from_frame = bone_frame(was, front)
     turned = swung(from_frame, way) @ from_frame.T @ start.frames[bone]
     if kind == "neck":
-        wanted = below.T @ turned
-        whole = trunk_angles(wanted)
-        u = np.array(whole)
-        for _ in range(3):  # two halves one after the other are not quite the whole
-            half = trunk(tuple(u.tolist()), 0.5)
-            u = u + np.array(whole) - np.array(trunk_angles(half @ half))
-        return start.pose.with_angles({"spine": tuple(u.tolist())})
+        return start.pose.with_angles({"spine": trunk_angles(below.T @ turned)})
     f, b, t = trunk_angles(below.T @ turned)
     return start.pose.with_angles({"neck": (0.55 * f, 0.6 * b, 0.4 * t), "head": (0.45 * f, 0.4 * b, 0.6 * t)})
 
