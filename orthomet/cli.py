@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
-from .commands import figure, head, reading
+from .commands import figure, head, pose, reading
 from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of, title
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
@@ -70,6 +70,7 @@ def build_parser() -> argparse.ArgumentParser:
     head.arguments(command("head", "a head at any turn: numbers as JSON, a drawing at true size"), number)
     figure.arguments(command("figure", "a standing figure at any turn: numbers as JSON, a drawing at true size"), number)
     figure.match_arguments(command("match", "whether head and body are of one age, why, and the cures"), number)
+    pose.arguments(command("pose", "whether a body can do what its story asks; a picture's figure lifted to a pose"), number)
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
@@ -108,6 +109,7 @@ COMMANDS = (
     "head",
     "figure",
     "match",
+    "pose",
     "check",
     "landmarks",
     "style-learn",
@@ -255,6 +257,9 @@ def _check(o: argparse.Namespace) -> None:
     if o.noise is not None and not 0 <= o.noise <= 0.05:
         raise FormatError("The landmark noise is a share of the head, from 0 to 0.05.")
     drawing = read_landmarks(o.drawing)
+    if drawing.view == "figure":
+        _check_figure(o, drawing)
+        return
     face, meant = plan_points_of(o.against)
     c = check(drawing, face.points, meant, o.noise_px, None, o.noise)
     if o.json:
@@ -269,6 +274,41 @@ def _check(o: argparse.Namespace) -> None:
                 {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
                 for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)
             ],
+        })  # fmt: skip
+        return
+    for f in c.findings:
+        print(f.say + ".")
+    print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
+
+
+def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
+    from .core.check.figure import check_figure
+    from .core.resolve import is_project
+
+    if not is_project(o.against):
+        raise FormatError("A drawn figure is checked against a planned character: --against PROJECT[:CHARACTER].")
+    from .core.people import person_of
+
+    plan, head, _, _ = figure.of_project(o.against, None)
+    noise = o.noise
+    if noise is None and o.noise_px is not None:
+        top, chin = drawing.points.get("vertex"), drawing.points.get("gnathion")
+        if top is None or chin is None:
+            raise FormatError("--noise-px needs crown and chin on the drawing.")
+        noise = o.noise_px / max(((top[0] - chin[0]) ** 2 + (top[1] - chin[1]) ** 2) ** 0.5, 1e-9)
+    c = check_figure(drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), noise)
+    if o.json:
+        print_json({
+            "findings": [
+                {"reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px,
+                 "direction": f.direction, "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say}
+                for f in c.findings
+            ],
+            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "fixes": [],
+            "segments": [
+                {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value} for x in c.lift.segments
+            ],
+            "lines_deg": c.lines,
         })  # fmt: skip
         return
     for f in c.findings:
@@ -331,7 +371,8 @@ def _styles(o: argparse.Namespace) -> None:
 
 _RUN = {
     "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head,
-    "figure": figure.figure, "match": figure.match, "check": _check,
+    "figure": figure.figure, "match": figure.match,
+    "pose": pose.pose, "check": _check,
     "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
     "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

@@ -111,7 +111,7 @@ def _meant(o: argparse.Namespace) -> _Meant:
             "A figure needs one of these: a landmark file, PROJECT[:CHARACTER], --canon NAME, --age A or --heads H."
         )
     if o.landmarks and is_project(o.landmarks):
-        plan, head, table, pens = _of_project(o.landmarks, o.heads)
+        plan, head, table, pens = of_project(o.landmarks, o.heads)
         return _Meant(plan, head, values_of(table, plan.readings), pens)
     if o.age is not None and not 0 <= o.age <= 150:
         raise FormatError(f"An age is a number of years from 0 to 150; {o.age:g} is not.")
@@ -152,7 +152,8 @@ def _measured(path: str, heads: float | None) -> dict[str, float]:
     return table if heads is None else table | {"heads_tall": heads}
 
 
-def _of_project(text: str, heads: float | None) -> tuple[Any, Any, dict[str, float], Any]:
+def of_project(text: str, heads: float | None) -> tuple[Any, Any, dict[str, float], Any]:
+    """A project's planned body, the head on it, its traits and its pens."""
     from ..core.people import head_of_plan
     from ..core.plan.figure import HEADS
     from ..core.project.store import read
@@ -241,7 +242,7 @@ def match(o: argparse.Namespace) -> None:
     if bool(o.project) == bool(o.set):
         raise FormatError("A match needs either PROJECT[:CHARACTER], or readings with --set KEY=VALUE.")
     if o.project:
-        plan, _, face, _ = _of_project(o.project, None)
+        plan, _, face, _ = of_project(o.project, None)
         values = values_of(face, plan.readings)
     else:
         values = pairs(o.set, "--set")

@@ -32,10 +32,13 @@ PLAIN = 14.0
 """Degrees: a segment whose range starts at 0 and whose own angle is under this is told as plain."""
 UNSURE_UP, UNSURE_DOWN = 0.050, 0.015
 """How much larger and smaller a head may be on the picture than its scale says, shares: where every limb is turned a little, none tells."""
-TOO_LONG = 0.030
+TOO_LONG = 0.022
 """A segment is told as too long when it is so by more than this share (own)."""
-APART = 0.065
-"""A segment that would be longer than the next longest by more than this share is drawn too long; the scale follows the next."""
+APART, APART_ALONE = 0.035, 0.065
+"""A segment that would be longer than the next longest by more than this share (the second where no head is marked) is drawn too long, and the
+scale follows the next; unless a head that leans a little explains it."""
+LEANING = 1.045
+"""A head is seen this much shorter at most before something else is thought to be too long."""
 
 
 class Verdict(StrEnum):
@@ -87,14 +90,14 @@ def lengths(s: Skeleton) -> dict[str, tuple[float, float]]:
             f"upper_arm_{side}": (s.arm.upper, max(b.upper_arm, s.arm.upper)), f"forearm_{side}": (b.forearm, b.forearm), f"hand_{side}": (b.hand, b.hand),
             f"thigh_{side}": (s.leg.upper, s.leg.upper), f"shin_{side}": (s.leg.lower, s.leg.lower), f"foot_{side}": (b.foot, b.foot),
         }  # fmt: skip
-    out["shoulders"] = (1.8 * s.shoulder_x, 2 * s.shoulder_x)  # the collar bones come forward
+    out["shoulders"] = (1.8 * s.shoulder_x, max(b.shoulder, 2 * s.shoulder_x))  # the collar bones come forward; some mark the outline
     out["hips"] = (2 * s.hip_x, max(b.hip, 2 * s.hip_x))
     trunk_long = b.hip_line - b.shoulder_line
     out["trunk"] = (0.86 * trunk_long, trunk_long)  # a bent spine is shorter from end to end
     return out
 
 
-def lift(s: Skeleton, marks: Landmarks, toward: Mapping[str, bool] | None = None, as_drawn: bool = False) -> Lift:
+def lift(s: Skeleton, marks: Landmarks, toward: Mapping[str, bool] | None = None, as_drawn: bool = False, noise: float | None = None) -> Lift:
     """A picture's figure in three dimensions.
 
     ``toward`` says of segments by name whether their outer end is nearer to the viewer than their inner one (of ``shoulders`` and ``hips``,
@@ -111,7 +114,7 @@ def lift(s: Skeleton, marks: Landmarks, toward: Mapping[str, bool] | None = None
     if not px:
         raise OrthometError("A pose needs two neighbouring joints at least: shoulder and elbow, hip and knee, knee and ankle.")
     scale = _scale(at, px, planned)
-    noise = max(_noise(marks, scale), NOISE)
+    noise = max(_noise(marks, scale), NOISE if noise is None else noise)
     segments = []
     for name, seen in px.items():
         low, high = planned[name]
@@ -135,8 +138,10 @@ def _scale(at: Mapping[str, Array], px: Mapping[str, float], planned: Mapping[st
     head = float(hypot(*(at["gnathion"] - at["vertex"]))) if "vertex" in at and "gnathion" in at else 0.0
     if len(longest) < 4:
         return max(head or max(longest, default=0.0) or max(px[n] / planned[n][1] for n in px), 1e-9)
-    second = longest[1] if longest[0] > longest[1] * (1 + APART) else longest[0]
-    return max(second if head < 0.97 * second else head, 1e-9)
+    first, second = longest[:2]
+    apart = first > second * (1 + (APART if head else APART_ALONE))
+    k = second if apart and (not head or first > LEANING * max(head, second)) else first
+    return max(k if head < 0.97 * k else head, 1e-9)
 
 
 def _noise(marks: Landmarks, scale: float) -> float:

@@ -1,0 +1,161 @@
+"""A drawn figure against its plan: lengths with foreshortening discounted, girths, shoulder and hip lines, heads tall.
+
+A limb drawn shorter than planned is turned out of the picture, and told as a range; one drawn longer than it can be is a finding. Widths of
+the trunk may look narrower, never wider. Thicknesses are the same from everywhere.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import LandmarkError
+from ..figure.skeleton import Skeleton
+from ..landmarks.points import Landmarks, State
+from ..pose.lift import Lift, Segment, Verdict, lift
+from ..proportions.measure import measure
+from ..proportions.views import figure_registry
+from .check import Finding, on_page_words
+from .rows import tolerance_table
+
+GIRTH_SHARE, GIRTH_LEAST, GIRTH_MOST = 0.10, 0.012, 0.06
+"""A thickness may differ by this share, within these bounds in heads (own, after the face's)."""
+WIDTH_SHARE = 0.04
+TALL_SHARE = 0.02
+TURNED = 0.03
+"""A width narrower than this share of the others' has been turned."""
+WORDS = {"upper_arm": "upper arm", "forearm": "forearm", "hand": "hand", "thigh": "thigh", "shin": "shin", "foot": "foot", "shoulders": "shoulder line",
+         "hips": "hip line"}  # fmt: skip
+SIDE = {"l": "left", "r": "right"}
+WIDTHS = ("shoulder_hh", "ribcage_hh", "waist_hh", "pelvis_hh", "hip_hh", "head_width_hh")
+READING = {"shin": "shin_hh", "thigh": "thigh_hh", "shoulders": "acromion_hh", "hips": "hip_hh", "trunk": "trunk_hh"}
+
+
+@dataclass(frozen=True, eq=False)
+class FigureCheck:
+    findings: tuple[Finding, ...]
+    passed: tuple[str, ...]
+    meant: tuple[str, ...]
+    noise: float
+    lift: Lift
+    lines: dict[str, float]
+    """Slope of shoulder and hip line on the drawing, degrees; positive falls to the picture's right."""
+
+
+def check_figure(
+    drawing: Landmarks, s: Skeleton, plan: Mapping[str, float], meant: Collection[str] = (), noise: float | None = None,
+    px_per_mm: float | None = None,
+) -> FigureCheck:  # fmt: skip
+    """Compare a figure's landmarks with a planned body.
+
+    ``noise`` is how well the points are marked, one standard deviation in heads.
+
+    Raises
+    ------
+    LandmarkError
+        Not a figure, or no limb on it.
+    """
+    if drawing.view != "figure":
+        raise LandmarkError(f"A figure's check needs figure landmarks; these show a {drawing.view}.")
+    loose = {n for n in drawing.points if drawing.state(n) in (State.ESTIMATED, State.HIDDEN)}
+    sure = replace(drawing, points={n: p for n, p in drawing.points.items() if n not in loose})
+    table = tolerance_table()
+    noise = table.noise if noise is None else noise
+    lifted = lift(s, sure, noise=noise)
+    found = [*_lengths(lifted, noise, px_per_mm), *_others(sure, lifted, plan, noise, px_per_mm)]
+    found.sort(key=lambda f: -f.severity)
+    silent = set(meant)
+    judged = [x.name for x in lifted.segments if x.name in WORDS or x.name[:-2] in WORDS]
+    off = {f.kind + f.reading for f in found}
+    named = dict.fromkeys(_reading(x) for x in judged)
+    passed = [k for k in named if f"length{k}" not in off]
+    lines = {}
+    for name, key in (("shoulders", "acromion"), ("hips", "trochanterion")):
+        a, c = sure.points.get(f"{key}_r"), sure.points.get(f"{key}_l")
+        if a is not None and c is not None:
+            d = np.array(c) - np.array(a)
+            d = d if d[0] >= 0 else -d
+            lines[name] = float(np.degrees(np.arctan2(d[1], max(d[0], 1e-9))))
+    return FigureCheck(tuple(f for f in found if f.reading not in silent), tuple(passed), tuple(k for k in meant if k in {f.reading for f in found}),
+                       noise, lifted, lines)  # fmt: skip
+
+
+def _reading(name: str) -> str:
+    return READING.get(name) or READING.get(name[:-2]) or f"{name[:-2]}_hh"
+
+
+def _said(name: str) -> str:
+    return WORDS[name] if name in WORDS else f"{SIDE[name[-1]]} {WORDS[name[:-2]]}"
+
+
+def _lengths(lifted: Lift, noise: float, px_per_mm: float | None) -> list[Finding]:
+    out = []
+    for x in lifted.segments:
+        if x.verdict is not Verdict.TOO_LONG or x.name in ("trunk", "shoulders", "hips"):
+            continue
+        px = x.over * lifted.scale
+        percent = 100 * (1 - x.planned / x.seen)
+        tolerance = max(0.03 * x.planned, 3 * np.sqrt(2) * noise)
+        say = f"Make the {_said(x.name)} {percent:.0f} % shorter ({x.over:.2f} heads, {on_page_words(px, px_per_mm)}): no pose explains it"
+        out.append(
+            Finding(_reading(x.name), "length", x.over, px, "longer", float(tolerance), x.over / tolerance, (), say, None, x.over, None, frozenset(),
+                    f"{on_page_words(px, px_per_mm)} shorter")
+        )  # fmt: skip
+    return out
+
+
+def _others(drawing: Landmarks, lifted: Lift, plan: Mapping[str, float], noise: float, px_per_mm: float | None) -> list[Finding]:
+    """Thicknesses, widths that are too wide, and heads tall where the figure stands straight."""
+    at = drawing.points
+    known: dict[str, float] = {}
+    if "vertex" in at and "gnathion" in at:
+        head = float(np.hypot(at["gnathion"][0] - at["vertex"][0], at["gnathion"][1] - at["vertex"][1]))
+        share = head / lifted.scale
+        table = measure(drawing).table
+        known = {k: v * share for k, v in table.items()}
+        if "heads_tall" in table:
+            known["heads_tall"] = table["heads_tall"]
+    labels = {r.key: r for r in figure_registry().readings}
+    out = []
+    for key, value in known.items():
+        wanted = plan.get(key)
+        if wanted is None or key not in labels:
+            continue
+        d = value - wanted
+        if key.endswith("girth_hh") or key in ("hand_width_hh",):
+            tolerance = max(min(max(GIRTH_SHARE * wanted, GIRTH_LEAST), GIRTH_MOST), 3 * np.sqrt(2) * noise)
+            kind = "girth"
+        elif key in WIDTHS:
+            tolerance, kind = max(WIDTH_SHARE * wanted, 4 * np.sqrt(2) * noise), "width"
+            if d < 0:
+                continue
+        elif key == "heads_tall" and _straight(lifted.segments):
+            tolerance, kind = max(TALL_SHARE * wanted, 4 * np.sqrt(2) * noise * wanted), "height"
+        else:
+            continue
+        if abs(d) <= tolerance:
+            continue
+        r = labels[key]
+        px = abs(d) * lifted.scale
+        thick = (r.high if d > 0 else r.low) or ("larger" if d > 0 else "smaller")
+        if kind == "height":
+            say = f"{value:.1f} heads tall, planned {wanted:.1f}: make the body {abs(d):.1f} heads {'shorter' if d > 0 else 'taller'}"
+        else:
+            percent = 100 * abs(wanted / value - 1)
+            say = f"Make the {r.label.lower().replace(', thickness', '')} {percent:.0f} % {_less(kind, d)} ({abs(d):.2f} heads, {on_page_words(px, px_per_mm)})"
+        out.append(
+            Finding(key, kind, d, px, thick, float(tolerance), abs(d) / tolerance, (), say, None, abs(d), None, frozenset(), f"{on_page_words(px, px_per_mm)}")
+        )
+    return out
+
+
+def _less(kind: str, d: float) -> str:
+    return {"girth": ("thinner", "thicker"), "width": ("narrower", "wider")}[kind][0 if d > 0 else 1]
+
+
+def _straight(segments: Collection[Segment]) -> bool:
+    """Whether legs and trunk are seen full length: only then is the figure's height its own."""
+    legs = [x for x in segments if x.name.startswith(("thigh", "shin"))]
+    return len(legs) == 4 and all(x.verdict is not Verdict.FORESHORTENED for x in legs)
