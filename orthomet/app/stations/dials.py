@@ -72,8 +72,10 @@ class Dial(QWidget):
         tip: str = "",
         ends: tuple[str, str] = ("", ""),
         whole: bool = False,
+        unit: str = "",
     ):
         super().__init__()
+        self.unit = unit
         self.low, self.high, self.default, self.whole, self.ends = low, high, default, whole, ends
         self.name = QLabel(words)
         self.name.setToolTip(tip)
@@ -117,6 +119,11 @@ class Dial(QWidget):
         self._say(value)
 
     @property
+    def _in_shares(self) -> bool:
+        """Told in per cent of its span rather than as it is."""
+        return any(self.ends) and not self.whole and not self.unit
+
+    @property
     def _span(self) -> float:
         return max(abs(self.high - self.default), abs(self.default - self.low))
 
@@ -125,6 +132,8 @@ class Dial(QWidget):
         span = self._span
         if self.whole:
             words = f"{value:.0f}"
+        elif self.unit:
+            words = "–" if abs(value) < 0.5 else f"{abs(value):.0f}{self.unit} {high if value > 0 else low}".strip()
         elif low or high:
             share = (value - self.default) / span
             words = "–" if abs(share) < 0.02 else f"{abs(share):.0%} {high if share > 0 else low}".replace("%", " %")
@@ -148,7 +157,7 @@ class Dial(QWidget):
     def type_in(self) -> None:
         """Put a line in the value's place: its number, or its share in per cent where it is told as one."""
         v = self._shown
-        shares = any(self.ends) and not self.whole
+        shares = self._in_shares
         self.entry.setText(
             f"{100 * (v - self.default) / self._span:.0f} %" if shares else f"{v:.0f}" if self.whole else f"{v:.3g}"
         )
@@ -159,7 +168,7 @@ class Dial(QWidget):
         self.entry.setFocus()
 
     def _may_be(self) -> str:
-        if any(self.ends) and not self.whole:
+        if self._in_shares:
             a, b = (100 * (v - self.default) / self._span for v in (self.low, self.high))
             return f"Per cent, {a:.0f} to {b:.0f}: minus is {self.ends[0] or 'less'}, plus {self.ends[1] or 'more'}"
         return f"A number from {self.low:g} to {self.high:g}"
@@ -174,7 +183,7 @@ class Dial(QWidget):
             self.entry.setText("")
             self.entry.setPlaceholderText("a number")
             return
-        if any(self.ends) and not self.whole:
+        if self._in_shares:
             v = self.default + v / 100 * self._span
         v = min(max(round(v) if self.whole else v, self.low), self.high)
         self._leave_typing()

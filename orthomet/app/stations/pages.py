@@ -110,6 +110,7 @@ class PageSwitch(QWidget):
             b = QPushButton(n)
             b.setCheckable(True)
             b.setToolTip(f"Show {n.lower()}")
+            b.setProperty("tight", len(names) > 5)
             self.group.addButton(b, k)
             row.addWidget(b)
         self.group.button(0).setChecked(True)

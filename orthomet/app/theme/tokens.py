@@ -160,6 +160,8 @@ QPushButton {{ background: {paper}; border: 1px solid {rule_strong}; border-radi
 QPushButton:hover {{ background: {field}; border-color: {ink}; }}
 QPushButton:pressed, QPushButton:checked {{ background: {ink}; color: {paper}; border-color: {ink}; }}
 QPushButton:focus {{ border: 2px solid {plan}; padding: 3px 11px; }}
+QPushButton[tight="true"] {{ padding: 4px 6px; }}
+QPushButton[tight="true"]:focus {{ padding: 3px 5px; }}
 QPushButton:disabled {{ color: {rule_strong}; background: transparent; border-color: {rule}; }}
 QPushButton[strong="true"] {{ background: {ink}; color: {paper}; border-color: {ink}; }}
 QPushButton[strong="true"]:hover {{ background: {soft}; }}

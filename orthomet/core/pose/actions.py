@@ -292,7 +292,7 @@ def _step(s: Skeleton, x: float) -> Can:
         "ankle_r": Hold(of="floor", at=(-0.18, 0.0, 0.0), toward=(0.0, 0.0, 1.0)),
     }
     angles = {"spine": (8.0, 0.0, -8.0), "arm_l": (-18.0, 8.0, 0.0), "arm_r": (24.0, 8.0, 0.0), "elbow_r": (26.0,)}
-    pose = Pose(angles=angles, holds=holds, root=(-0.08, 0.985, 0.02), yaw=58)  # type: ignore[arg-type]
+    pose = Pose(angles=angles, holds=holds, root=(-0.08, 0.985, 0.02), yaw=58)
     return x <= most, max(x - most, 0.0), pose, ""
 
 

@@ -255,7 +255,7 @@ def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
 def _foot(w: _Work, side: str, leg: Limb, pelvis: Array) -> Array:
     name = f"foot_{side}"
     given = w.pose.angles.get(name)
-    way = np.zeros(3)
+    way: Array = np.zeros(3)
     for frame in (leg.frame, pelvis, leg.lower_frame):  # each as far as it is level
         ahead = frame[:, 2] * [1, 0, 1]
         left = 1 - float(np.hypot(way[0], way[2]))

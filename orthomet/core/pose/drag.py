@@ -222,7 +222,7 @@ def on_floor(s: Skeleton, place: Array, toward: Array) -> Hold:
     b = s.build
     long = s.leg.upper + s.leg.lower
     x, y, z = place[0] / b.hip, (place[1] - b.ankle) / long, place[2] / long
-    return Hold(of="floor", at=(float(x), float(y), float(z)), toward=tuple(float(v) for v in toward))  # type: ignore[arg-type]
+    return Hold(of="floor", at=(float(x), float(y), float(z)), toward=tuple(float(v) for v in toward))
 
 
 def pinned(p: Posed, ends: frozenset[str]) -> Pose:

@@ -11,8 +11,6 @@ from pydantic import AfterValidator, Field, field_validator, model_validator
 from ..datafiles import Record, parse, read_text
 from ..landmarks.turn import Turn
 
-FORMAT = "orthomet pose"
-VERSION = 1
 LARGEST = 1 << 18
 """Bytes a pose file has at most."""
 _TRUNK = ("forward", "aside", "turn")
@@ -122,7 +120,7 @@ STANDING = Pose()
 
 def mirrored(p: Pose) -> Pose:
     """Left and right changed over."""
-    angles = {}
+    angles: dict[str, tuple[float, ...]] = {}
     for joint, v in p.angles.items():
         if joint in ("pelvis", "spine", "neck", "head"):
             angles[joint] = (v[0], -v[1], -v[2])
@@ -130,7 +128,7 @@ def mirrored(p: Pose) -> Pose:
             angles[_other(joint)] = v
     flip = {"thigh_l": "thigh_r", "thigh_r": "thigh_l"}
     holds = {
-        _other(e): Hold(of=flip.get(h.of, h.of), at=(-h.at[0], h.at[1], h.at[2]), toward=(-h.toward[0], h.toward[1], h.toward[2]))  # type: ignore[arg-type]
+        _other(e): Hold(of=flip.get(h.of, h.of), at=(-h.at[0], h.at[1], h.at[2]), toward=(-h.toward[0], h.toward[1], h.toward[2]))
         for e, h in p.holds.items()
     }
     return p.model_copy(update={
@@ -146,8 +144,8 @@ def _other(joint: str) -> str:
 class PoseFile(Pose):
     """A pose in a file of its own."""
 
-    format: Literal["orthomet pose"] = FORMAT
-    version: Literal[1] = VERSION
+    format: Literal["orthomet pose"] = "orthomet pose"
+    version: Literal[1] = 1
 
 
 def read_pose(path: str | Path) -> Pose:
@@ -166,3 +164,24 @@ def pose_text(p: Pose) -> str:
     """The same as text of such a file."""
     return PoseFile(**p.model_dump()).model_dump_json(indent=1, exclude_defaults=False)
 
+
+
+class Posing(Record):
+    """A character's poses: the one it stands in, and others to choose from."""
+
+    pose: Pose = STANDING
+    kept: tuple[Pose, ...] = Field((), max_length=24)
+    """Alternatives, in the order they were kept."""
+    pins: tuple[str, ...] = Field((), max_length=len(ENDS))
+    """Hands and feet that stay where they are while something else is dragged."""
+
+    @field_validator("pins")
+    @classmethod
+    def _ends(cls, v: tuple[str, ...]) -> tuple[str, ...]:
+        for end in v:
+            if end not in ENDS:
+                raise ValueError(f"“{end[:40]}” cannot be pinned; wrists and ankles can")
+        return v
+
+
+UNPOSED = Posing()

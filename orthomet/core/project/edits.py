@@ -15,6 +15,7 @@ from ..landmarks.points import Landmarks, State
 from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
 from ..plan.versions import Version, decisions_of, with_decisions
+from ..pose.model import Posing
 from ..styles.schools import school
 from .model import Character, Drawing, Marks, Project, Reference, Study
 
@@ -165,6 +166,11 @@ def set_school_line(cid: str, key: str, value: float) -> Edit:
 def set_figure(cid: str, change: Callable[[FigureChoices], FigureChoices]) -> Edit:
     """Change what is decided for a character's body beside its readings."""
     return change_character(cid, lambda c: _with(c, figure=change(c.figure)))
+
+
+def set_posing(cid: str, change: Callable[[Posing], Posing]) -> Edit:
+    """Change how a character stands, or what it may stand like."""
+    return change_character(cid, lambda c: _with(c, posing=change(c.posing)))
 
 
 def set_features(cid: str, change: Callable[[FeatureChoices], FeatureChoices]) -> Edit:

@@ -20,9 +20,10 @@ from ..landmarks.turn import Turn
 from ..landmarks.views import OWN, SCHEMAS, known_somewhere
 from ..plan.decisions import Decisions
 from ..plan.versions import Version
+from ..pose.model import UNPOSED, Posing
 from ..styles.library import StyleRow, row_problem
 
-FORMAT_VERSION = 6
+FORMAT_VERSION = 7
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -201,6 +202,8 @@ class Character(Record):
     """What it is inked with."""
     figure: FigureChoices = USUAL_FIGURE
     """What is decided for the body beside its readings."""
+    posing: Posing = UNPOSED
+    """How it stands, and how it might."""
     versions: tuple[Version, ...] = Field((), max_length=40)
 
     @field_validator("spans")

@@ -10,10 +10,15 @@ from ....core.figure.choices import BY_AGE
 from ....core.figure.density import density, told
 from ....core.figure.scene import VIEWS, Figure, picture
 from ....core.figure.sheets import row_of
+from ....core.figure.skeleton import Skeleton
 from ....core.landmarks.turn import Turn
 from ....core.people import HeadOn, canon_wearing, person_of, roughly_person
 from ....core.picture import Ink, Picture
 from ....core.plan.figure import FigurePlan
+from ....core.pose.actions import Outcome, done, needs_of
+from ....core.pose.figure import posed_figure
+from ....core.pose.model import STANDING, Pose
+from ....core.pose.sheets import stick_picture
 from ...work import Say
 from ..tile_strip import Tile
 from .cures import Stand
@@ -31,6 +36,7 @@ class Shown:
     held: bool
     """A dial or a mark is being dragged."""
     turning: bool
+    pose: Pose = STANDING
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +46,9 @@ class Drawn:
     words: str
     density: str
     figure: Figure
-    """The last one drawn in full."""
+    """The last one made in full, standing."""
+    of: tuple[object, ...]
+    """What that one follows from."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,17 +66,18 @@ def view(f: Figure, s: Shown, quick: int = 0) -> Picture:
     return row_of(f, views, guides, range(a, b), tones, dict(colours), body, quick)
 
 
-def drawn(s: Shown, head: HeadOn, like: Figure | None, say: Say) -> Drawn:
-    """What the stage shows: in full at rest; while a dial is held quickly, after ``like``, the last one drawn in full."""
-    if s.held and like is not None:
-        f = roughly_person(s.plan, head, s.head_turn, like)
-        return Drawn(s, view(f, s, 4), "", "", like)
+def drawn(s: Shown, head: HeadOn, last: Drawn | None, say: Say) -> Drawn:
+    """What the stage shows: in full at rest; while a dial or a joint is held quickly, after the last one drawn in full."""
+    of = (s.plan, s.head, s.head_turn)
+    if s.held and last is not None:
+        f = last.figure if last.of == of else roughly_person(s.plan, head, s.head_turn, last.figure)
+        return Drawn(s, view(posed_figure(f, s.pose, False), s, 4), "", "", last.figure, last.of)
     f = person_of(s.plan, head, s.head_turn)
     name = next((words for words, yaw in VIEWS if abs(s.turn.yaw) == yaw), "")
     words = (
         f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else ""
     )
-    return Drawn(s, view(f, s, int(s.turning)), words, told(*density(f)), f)
+    return Drawn(s, view(posed_figure(f, s.pose), s, int(s.turning)), words, told(*density(f)), f, of)
 
 
 def stood(key: object, rows: list[tuple[str, str, str, str, FigurePlan, HeadOn]], say: Say) -> Cures:
@@ -93,3 +102,25 @@ def canon_tiles(names: list[str], age: float, head: HeadOn) -> list[Tile]:
 
 def _canon_picture(name: str, head: HeadOn) -> Picture:
     return picture(canon_wearing(canon(name), head), Turn(), guides=False).without("ladder")
+
+
+@dataclass(frozen=True, eq=False)
+class Needs:
+    key: object
+    found: list[tuple[str, Outcome]]
+
+
+def tried(key: object, s: Skeleton, text: str, say: Say) -> Needs:
+    """What of the story's needs can be tried, tried on a body."""
+    out = []
+    for line, action, amount in needs_of(text):
+        out.append((line, done(s, action, amount)))
+        if not say(""):
+            break
+    return Needs(key, out)
+
+
+def pose_tiles(s: Skeleton, kept: tuple[Pose, ...], own: tuple[Pose, ...]) -> list[Tile]:
+    """Alternatives first, then the library's poses, as stick figures of this body."""
+    rows = [(p.name, ("kept", p)) for p in kept] + [(p.name, ("library", p)) for p in own]
+    return [Tile(words, value, partial(stick_picture, s, value[1]), (-0.4 * s.build.heads, -0.12 * s.build.heads, 0.8 * s.build.heads, 1.16 * s.build.heads)) for words, value in rows]

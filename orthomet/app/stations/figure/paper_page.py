@@ -26,6 +26,7 @@ class PaperPage(Page):
         for key, words, tip in (
             ("view", "This view…", "The figure as it stands on the stage (Ctrl+E)"),
             ("views", "Four views…", "Front, three-quarter, side and back on one floor, with the ladder (Ctrl+Shift+E)"),
+            ("poses", "The poses…", "Alternatives, the chosen one large with its line of action and balance"),
             ("steps", "The steps…", "The construction, each step with those before it"),
         ):
             self.row(

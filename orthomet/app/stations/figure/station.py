@@ -22,6 +22,9 @@ from ....core.picture import Picture
 from ....core.plan.cures import CURES
 from ....core.plan.figure import HEADS, FigurePlan
 from ....core.plan.side import targets
+from ....core.pose.figure import posed_figure
+from ....core.pose.model import STANDING
+from ....core.pose.sheets import pose_sheet
 from ....core.proportions.registry import front_registry
 from ....core.proportions.views import figure_registry
 from ....core.swatches import tints
@@ -45,10 +48,11 @@ from .edits import FigureEdits
 from .making import Cures, Drawn, Shown, canon_tiles, drawn, stood, view
 from .match_page import MatchPage
 from .paper_page import PaperPage
+from .posing import PosingDesk
 from .stage import FigureStage
 from .steps_page import StepsPage
 
-BODY, TRAITS, MATCH, STEPS_PAGE, PAPER = range(5)
+BODY, TRAITS, MATCH, STEPS_PAGE, POSE, PAPER = range(6)
 MASTER = "*"
 LEGEND: tuple[Entry, ...] = (
     ("reference", 0, lambda p, x, y, t: mark_reference(p, x, y + 6.5, t)),
@@ -74,16 +78,18 @@ class FigureStation(Station):
         self.stage, self.board, self.strip = FigureStage(), CureBoard(), TileStrip()
         self.stages = pile(self.stage, self.board)
         self.body, self.match, self.steps, self.paper = BodyPage(), MatchPage(), StepsPage(), PaperPage()
+        self.posing = PosingDesk(self)
         self.who = soft()
         self.alone = toggle("One view", self.refresh, "The turned figure alone, or with front, side and back beside it (V)")
-        put_in(self.top_row, self.who, ..., self.alone)
+        self.posed = toggle("In its pose", self.refresh, "The figure as it is posed, or standing (Shift+O)")
+        put_in(self.top_row, self.who, ..., self.posed, self.alone)
         self.panel = Panel("Figure")
-        self.switch = PageSwitch(("Body", "Traits", "Match", "Steps", "Paper"))
+        self.switch = PageSwitch(("Body", "Traits", "Match", "Steps", "Pose", "Paper"))
         self.master = WeightBar(MASTER, "Style, all groups")
         self.list = GaugeList("plan", weighted=True)
         traits = QWidget()
         down(self.master, 4, (self.list, 1), Legend(LEGEND), owner=traits)
-        self.pages = pile(self.body, traits, self.match, self.steps, self.paper)
+        self.pages = pile(self.body, traits, self.match, self.steps, self.posing.page, self.paper)
         self.panel.top.addWidget(self.switch)
         self.panel.column.addWidget(self.pages, 1)
         self.switch.turned.connect(self._show_page)
@@ -100,10 +106,16 @@ class FigureStation(Station):
             self.action("Tones", "T", self.steps.tones.toggle),
             self.action("Play the construction", "P", self._play),
             self.action("Head and body, and the cures", "M", lambda: self.switch.show_page(MATCH)),
+            self.action("Pose", "O", lambda: self.switch.show_page(POSE)),
+            self.action("In its pose, or standing", "Shift+O", self.posed.click),
+            self.action("Mirror the pose", "X", self.posing.edits.mirror),
+            self.action("Keep the pose as an alternative", "K", self.posing.keep),
+            self.action("Stand upright", "", self.posing.edits.stand),
             self.action("Forget body marks moved by hand", "", self.edits.forget),
             self.action("Export this view…", "Ctrl+E", lambda: self._export("view")),
             self.action("Export four views…", "Ctrl+Shift+E", lambda: self._export("views")),
             self.action("Export the construction…", "", lambda: self._export("steps")),
+            self.action("Export a pose sheet…", "", lambda: self._export("poses")),
         ]
 
     def _connect(self) -> None:
@@ -113,7 +125,7 @@ class FigureStation(Station):
         self.stage.head_turned.connect(self.edits.head_turn)
         self.stage.head_dropped.connect(d.commit)
         self.board.chosen.connect(self._cure)
-        self.strip.chosen.connect(lambda value: self.edits.canon(str(value)))
+        self.strip.chosen.connect(self._take_tile)
         self.maker.done.connect(self._made_one)
         self.curer.done.connect(self._show_made)
         for failing in (self.maker, self.curer, self.strip):
@@ -142,8 +154,14 @@ class FigureStation(Station):
         self.refresh()  # what was drawn roughly while it moved is drawn as it was let go
 
     def let_go(self) -> None:
-        for work in (self.maker.work, self.curer.work, self.strip.work):
+        for work in (self.maker.work, self.curer.work, self.strip.work, self.posing.tester.work):
             work.let_go()
+
+    def _take_tile(self, value: object) -> None:
+        if isinstance(value, tuple):
+            self.posing.edits.take(value[1])
+        else:
+            self.edits.canon(str(value))
 
     def _natural(self) -> float:
         """Heads tall where nothing is chosen: canon, style, reference and hand."""
@@ -186,7 +204,7 @@ class FigureStation(Station):
         self.pages.setCurrentIndex(k)
         if k == STEPS_PAGE:
             self.steps.guides.setChecked(True)
-        self.alone.setVisible(k != MATCH)
+        self.alone.setVisible(k not in (MATCH, POSE))
         self.refresh()
 
     # ---- what is drawn
@@ -202,23 +220,26 @@ class FigureStation(Station):
         assert c is not None
         head = self.head()
         steps = self.steps.steps() if self.pages.currentIndex() == STEPS_PAGE else range(len(STEPS))
-        guides = self.steps.guides.isChecked() and self.pages.currentIndex() == STEPS_PAGE
+        posing = self.pages.currentIndex() == POSE
+        guides = (self.steps.guides.isChecked() and self.pages.currentIndex() == STEPS_PAGE) or (posing and self.posing.guides)
+        pose = c.posing.pose if posing or self.posed.isChecked() else STANDING
         colours = tuple(tints(c.swatches).items()) if self.steps.colours.isChecked() else ()
         how = (
             guides,
             self.steps.body.isChecked(),
             self.steps.tones.isChecked(),
             (steps.start, steps.stop),
-            self.alone.isChecked(),
+            self.alone.isChecked() or posing,
             colours,
         )
         return Shown(
-            self.document.figure_plan(), head.key, self.turn, c.figure.head_turn, how, self.document.dragging, self.stage.held
+            self.document.figure_plan(), head.key, self.turn, c.figure.head_turn, how, self.document.dragging, self.stage.held, pose
         ), head
 
     def refresh(self) -> None:
         c = self.document.character
         self.stage.nobody = c is None
+        self.posing.show()
         self.stages.setCurrentWidget(self.board if c is not None and self.pages.currentIndex() == MATCH else self.stage)
         if c is None:
             self._show_nobody()
@@ -229,7 +250,7 @@ class FigureStation(Station):
         self.who.setText(f"{c.name}{self.document.version_words()}, {steers}")
         shown, head = self._shown()
         if self.maker.latest is None or self.maker.latest.key != shown:
-            self.maker.wants(partial(drawn, shown, head, self.maker.latest.figure if self.maker.latest is not None else None))
+            self.maker.wants(partial(drawn, shown, head, self.maker.latest))
         self._show_made()
         page = self.pages.currentIndex()
         height = hair_height(head)
@@ -245,6 +266,8 @@ class FigureStation(Station):
             )
         elif page == TRAITS:
             self._show_traits(plan)
+        elif page == POSE:
+            self.posing.show_page()
         elif page == MATCH:
             self._show_match(self.document.match(self.slender), with_hair)
         if self.maker.latest is not None:  # the figure itself comes first
@@ -263,6 +286,7 @@ class FigureStation(Station):
     def _show_made(self) -> None:
         made = self.maker.latest
         c = self.document.character
+        self.posing.show()
         if c is not None and made is not None:
             self.stage.show_figure(made.picture, self.turn, c.figure.head_turn, True, made.words)
             if made.density:
@@ -320,6 +344,9 @@ class FigureStation(Station):
     def _set_strip(self, head: HeadOn) -> None:
         c = self.document.character
         assert c is not None
+        if self.pages.currentIndex() == POSE:
+            self.posing.show_strip(self.strip)
+            return
         names = [BY_AGE, *named(), *(f"age:{a}" for a in AGES)]
         key = (head.key, c.age)
         self.strip.set_tiles("Canons", partial(canon_tiles, names, c.age, head), c.figure.canon, key, not self.document.dragging)
@@ -330,19 +357,20 @@ class FigureStation(Station):
         c = self.document.character
         if c is None:
             return
-        ending = {"view": "", "views": " four views", "steps": " construction"}[what]
+        ending = {"view": "", "views": " four views", "steps": " construction", "poses": " poses"}[what]
         path = ask_where(self, f"Export{ending or ' this view'}", str(export_folder() / f"{c.name} figure{ending}.svg"), KINDS)
         if not path:
             return
         shown, head = self._shown()
         height, plain, pens = self.paper.height_mm.value(), self.paper.plain.isChecked(), c.pens
         of_head = height / shown.plan.heads
-        credit = c.reference.credit if c.reference else ""
+        credit, posing = c.reference.credit if c.reference else "", c.posing
 
         def draw() -> Picture:
             f = person_of(shown.plan, head, shown.head_turn)
             made = {
-                "view": lambda: view(f, shown),
+                "view": lambda: view(posed_figure(f, shown.pose), shown),
+                "poses": lambda: pose_sheet(f, posing.pose, posing.kept, c.name),
                 "views": lambda: views_sheet(f),
                 "steps": lambda: steps_sheet(f, shown.turn),
             }[what]()
@@ -353,6 +381,9 @@ class FigureStation(Station):
     # ---- what the frame asks
 
     def hint(self) -> Hint:
+        if self.pages.currentIndex() == POSE:
+            return [("Drag a joint", "to pose"), ("D", "turns a limb to the other side of the picture"), ("Drag", "to turn the figure"), ("X", "mirrors"),
+                    ("K", "keeps"), ("Esc", "lets go")]  # fmt: skip
         return [("Drag", "to turn the figure"), ("Shift-drag", "turns its head"), ("Arrows", "5°, with Shift 15°"), ("[ ]", "walk round it"),
                 ("V M P", "one view or four, match, steps"), ("G B T", "lines, figure, tones")]  # fmt: skip
 
