@@ -76,6 +76,11 @@ class Worn:
         return d, middle[:2] + CENTRE[:2]
 
 
+def place_of(head: Worn | None, otherwise: Array) -> Array:
+    """Where a head's pivot lies."""
+    return head.place if head is not None else otherwise
+
+
 def worn_roughly(b: Body, m: Mannequin, turn: Turn, like: Worn | None) -> Worn:
     """A head on a mannequin that is being dragged: as it was put on the one before, while head and neck are the same."""
     same = like is not None and like.body is b and like.turn == turn and abs(float(like.pivot[2]) - m.build.neck_axis) < 1e-9

@@ -27,7 +27,9 @@ WRIST_AT, ANKLE_AT = 1.96, 1.955
 
 
 @dataclass(frozen=True)
-class _Planned:
+class Planned:
+    """A line's places on a mass, and how heavy it is there."""
+
     mass: str
     row: Array
     spoke: Array
@@ -41,12 +43,17 @@ def taper(n: int, head: float = 0.35, tail: float = 0.35) -> Array:
     return np.asarray(np.clip(u / max(head, 1e-6), 0, 1) ** 0.8 * np.clip((1 - u) / max(tail, 1e-6), 0, 1) ** 0.8)
 
 
-def inner_lines(m: Mannequin, detail: float | None = None) -> tuple[Line, ...]:
-    """Lines within a figure's forms, as many as its detail (or ``detail``) wants; heads, in the figure's own place."""
+def inner_places(m: Mannequin, detail: float | None = None) -> tuple[Planned, ...]:
+    """Where lines within a figure's forms lie on its masses, as many as its detail (or ``detail``) wants."""
     f = m.build.form
     has = (f.detail if detail is None else detail) * (1 - 0.30 * f.feminine) * (1 - 0.25 * f.softness * (1 - f.feminine))
+    return (*_on_torso(m, has), *_on_limbs(m, has))
+
+
+def inner_lines(m: Mannequin, detail: float | None = None) -> tuple[Line, ...]:
+    """Lines within a figure's forms; heads, in the figure's own place."""
     out = []
-    for p in (*_on_torso(m, has), *_on_limbs(m, has)):
+    for p in inner_places(m, detail):
         skin, left = m.skins[p.mass], m.fades.get((p.mass, p.name), 1.0)
         if left * float(p.weight.max()) < LIGHTEST:
             continue
@@ -57,15 +64,20 @@ def inner_lines(m: Mannequin, detail: float | None = None) -> tuple[Line, ...]:
     return tuple(out)
 
 
-def suit_lines(m: Mannequin) -> tuple[Line, ...]:
-    """Where the plain suit ends: round the neck, the wrists and the ankles."""
+def suit_places(m: Mannequin) -> list[tuple[str, Array, Array, str]]:
+    """Where the plain suit ends: mass, row, spoke and name, round the neck, the wrists and the ankles."""
     turn = np.linspace(0, SPOKES, 4 * SPOKES + 1)
-    out = [("torso", neck_row(m, turn), "neck line")]
+    out = [("torso", neck_row(m, turn), turn, "neck line")]
     for side, _ in SIDES:
-        out.append((f"arm_{side}", np.full_like(turn, _row(m.arm.v, WRIST_AT)), f"wrist line {side}"))
-        out.append((f"leg_{side}", np.full_like(turn, _row(m.leg.v, ANKLE_AT)), f"ankle line {side}"))
+        out.append((f"arm_{side}", np.full_like(turn, _row(m.arm.v, WRIST_AT)), turn, f"wrist line {side}"))
+        out.append((f"leg_{side}", np.full_like(turn, _row(m.leg.v, ANKLE_AT)), turn, f"ankle line {side}"))
+    return out
+
+
+def suit_lines(m: Mannequin) -> tuple[Line, ...]:
+    """The suit's edges."""
     lines = []
-    for mass, row, name in out:
+    for mass, row, turn, name in suit_places(m):
         points = _at(m.skins[mass].points, row, turn)
         lines.append(Line(points, Pen.DETAIL, np.full(len(points), 1.25), mass, name=name, lift=0.02, closed=True))
     return tuple(lines)
@@ -97,7 +109,7 @@ def _shown(has: float, need: float) -> float:
     return float(np.clip((has - need) / SOFTLY, 0, 1))
 
 
-def _on_torso(m: Mannequin, has: float) -> Iterator[_Planned]:
+def _on_torso(m: Mannequin, has: float) -> Iterator[Planned]:
     b = m.build
     f, trunk, top = b.form, b.trunk, b.shoulder_line
     rib, waist, hip, neck = b.ribcage / 2, b.waist / 2, b.hip / 2, b.neck_width / 2
@@ -136,7 +148,7 @@ def _on_torso(m: Mannequin, has: float) -> Iterator[_Planned]:
             continue
         for sign in (1, -1) if both else (1,):
             row, spoke = _torso_place(m, sign * x, np.asarray(y, float), behind)
-            yield _Planned("torso", row, spoke, shown * taper(len(row), head, tail), name)
+            yield Planned("torso", row, spoke, shown * taper(len(row), head, tail), name)
 
 
 def _torso_place(m: Mannequin, x: Array, y: Array, behind: bool) -> tuple[Array, Array]:
@@ -153,7 +165,7 @@ def _torso_place(m: Mannequin, x: Array, y: Array, behind: bool) -> tuple[Array,
     return row, (SPOKES / 2 - step if behind else step)
 
 
-def _on_limbs(m: Mannequin, has: float) -> Iterator[_Planned]:
+def _on_limbs(m: Mannequin, has: float) -> Iterator[Planned]:
     b = m.build
     if b.rubber:
         return
@@ -189,11 +201,11 @@ def _on_limbs(m: Mannequin, has: float) -> Iterator[_Planned]:
             continue
         row = np.interp(v, places[kind], np.arange(len(places[kind])))
         for side, sign in SIDES:
-            yield _Planned(f"{kind}_{side}", row, sign * angle * deg, shown * taper(len(row), head, tail), name)
+            yield Planned(f"{kind}_{side}", row, sign * angle * deg, shown * taper(len(row), head, tail), name)
     yield from _toes(has, deg, u)
 
 
-def _toes(has: float, deg: float, u: Array) -> Iterator[_Planned]:
+def _toes(has: float, deg: float, u: Array) -> Iterator[Planned]:
     for i, (angle, tip) in enumerate(((-24, 1.0), (6, 0.985), (29, 0.965), (50, 0.945))):
         shown = _shown(has, 0.05 if i == 0 else 0.22) * (1.15 if i == 0 else 0.95)
         if shown < LIGHTEST:
@@ -201,7 +213,7 @@ def _toes(has: float, deg: float, u: Array) -> Iterator[_Planned]:
         place = tip - (0.17 if i == 0 else 0.12) + (0.165 if i == 0 else 0.115) * u
         row = np.interp(place, FOOT_ROWS, np.arange(len(FOOT_ROWS)))
         for side, sign in SIDES:
-            yield _Planned(f"foot_{side}", row, sign * (angle + 3 * u) * deg, shown * taper(len(row), 0.6, 0.08), f"toe {i + 1}")
+            yield Planned(f"foot_{side}", row, sign * (angle + 3 * u) * deg, shown * taper(len(row), 0.6, 0.08), f"toe {i + 1}")
 
 
 def covers(m: Mannequin) -> dict[str, Array]:

@@ -66,10 +66,14 @@ class Quick:
 
     def at(self, turn: Turn) -> Seen:
         """The figure at a turn, quickly."""
-        ink = self.coarse
+        return self.seen(self.coarse, turn, self.weights)
+
+    @staticmethod
+    def seen(ink: Inked, turn: Turn, weights: Weights) -> Seen:
+        """A coarse figure seen at a turn."""
         view = View(turn, raster=ink.raster)
         s = Sight(ink.shape, view, buffered(ink.shape, view), traced(ink.shape, view))
-        strokes, fills = _lines(ink, s, self.weights)
+        strokes, fills = _lines(ink, s, weights)
         return Seen(strokes, (), fills, _tones(ink, s))
 
 

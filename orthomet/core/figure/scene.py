@@ -46,6 +46,8 @@ class Figure:
     school: str = ""
     posed: Posed | None = None
     """Its bones in a pose; ``None``: standing."""
+    live: Callable[[Turn], Seen] | None = None
+    """How it is seen quickly while it is being posed."""
 
     @property
     def build(self) -> Build:
@@ -70,6 +72,10 @@ class Figure:
     def quick(self) -> Quick:
         """For quick views."""
         return Quick(self.ink, self.head, self.weights)
+
+    def quickly(self, turn: Turn) -> Seen:
+        """The figure at a turn while it moves."""
+        return self.live(turn) if self.live is not None else self.quick.at(turn)
 
     @property
     def half(self) -> float:
@@ -120,7 +126,7 @@ def picture(
         ladder(heads, -half + 0.25, half - 0.05),
         *_guide_layers(f, turn, steps if guides else range(0)),
     ]
-    s = f.quick.at(turn) if quick else f.at(turn)
+    s = f.quickly(turn) if quick else f.at(turn)
     fills = [t for name, ink in TONES for t in toned(name, s.tones[name], ink)]
     out.insert(0, Layer("tones", "Tones", tuple(fills), tones and body))
     out.append(Layer("head", "Head", (*(fill_of(n, p) for n, p in s.fills), *map(inked_trace, s.head)), body))

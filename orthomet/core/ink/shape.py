@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from copy import copy
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -58,6 +59,16 @@ class Shape:
         order = np.argsort(way, kind="stable")
         points, normals = (np.ascontiguousarray(v[:, order]) for v in (points, normals))
         return points, normals, owner[order], np.searchsorted(way[order], np.arange(len(WAYS) + 2))
+
+    def moved(self, points: Array, labels: Array, normals: Array, net: Net) -> Shape:
+        """The same surfaces with all their points elsewhere: ``points`` and ``normals`` ``(3, n)`` about :data:`CENTRE`, ``labels`` by
+        surface, the net made anew. Nothing is left out for looking away: what moves is asked for once.
+        """
+        out = copy(self)
+        start = np.zeros(len(WAYS) + 2, int)
+        start[-1] = points.shape[1]
+        out.__dict__.update(_cloud=(points, normals, labels // 2, start), labels=labels, sheet_normals=normals, net=net)
+        return out
 
     @property
     def groups(self) -> Array:

@@ -50,6 +50,8 @@ class Cloud:
     normals: Array
     way: Array
     """Which of :data:`WAYS` each point looks along."""
+    place: Array
+    """Row and column of the grid each point was taken at, with fractions, ``(2, n)``."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,7 +131,7 @@ class Surface:
         if self.hidden is not None:
             keep &= fine[6] < 0.999
         normals = np.ascontiguousarray(fine[3:6, keep])
-        return Cloud(np.ascontiguousarray(fine[:3, keep]), normals, _ways(normals))
+        return Cloud(np.ascontiguousarray(fine[:3, keep]), normals, _ways(normals), np.stack([gy[keep], gx[keep]]))
 
 
 def thinned(s: Surface, every: int) -> Surface:

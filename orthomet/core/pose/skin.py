@@ -77,12 +77,12 @@ def _rest(m: Mannequin) -> _Rest:
 
 
 @remembered(12)
-def posed_mannequin(m: Mannequin, p: Posed, exact: bool = True) -> Mannequin:
-    """A standing figure's skin in a pose. Not ``exact``: hips and shoulders joined as they are standing, as while a joint is dragged."""
+def posed_mannequin(m: Mannequin, p: Posed) -> Mannequin:
+    """A standing figure's skin in a pose."""
     if p.pose.plain:
         return m
     rest = _rest(m)
-    grids: dict[str, Array] = {"torso": _trunk(m, p, rest, exact)}
+    grids: dict[str, Array] = {"torso": _bent(m, p, rest, m.torso.points)}
     raised: dict[str, float] = {}
     for side, sign in SIDES:
         arm, leg = p.limbs[f"arm_{side}"], p.limbs[f"leg_{side}"]
@@ -94,7 +94,7 @@ def posed_mannequin(m: Mannequin, p: Posed, exact: bool = True) -> Mannequin:
         for kind, mass, at, gained, start in (
             ("arm", m.arm, arm_at, rest.arm, WRIST_FROM), ("leg", m.leg, leg_at, rest.leg, ANKLE_FROM),
         ):  # fmt: skip
-            share = smooth_step((mass.v - start) / 0.08) if exact else np.ones_like(mass.v)
+            share = smooth_step((mass.v - start) / 0.08)
             grids[f"{kind}_{side}"] = at.points + np.einsum("rsj,rij->rsi", gained, at.frames) * share[:, None, None]
         foot = _bent_toes(ends.foot(m.build) + rest.foot, m.build, p.pose.angles.get(f"toes_{side}", (0.0,))[0])
         grids[f"foot_{side}"] = foot @ p.feet[side].T + (leg_at.centres[_row(m.leg.v)] if m.build.rubber else leg.tip)
@@ -103,8 +103,7 @@ def posed_mannequin(m: Mannequin, p: Posed, exact: bool = True) -> Mannequin:
     for name, grid in grids.items():
         here = mirror(grid) if name.endswith("_r") else grid
         skins[name] = Skin(here, tube_normals(here))
-    if exact:
-        skins = joined(skins, _pairs(m, p, raised))
+    skins = joined(skins, _pairs(m, p, raised))
     return replace(m, skins={k: skins[k] for k in m.skins}, fades=_fades(p, raised))
 
 
@@ -112,9 +111,9 @@ def _row(v: Array) -> int:
     return int(np.argmin(np.abs(v - 2.0)))
 
 
-def _trunk(m: Mannequin, p: Posed, rest: _Rest, exact: bool) -> Array:
-    grid = m.torso.points if exact else m.torso.points + rest.trunk
-    x = m.torso.points[..., 0]
+def _bent(m: Mannequin, p: Posed, rest: _Rest, grid: Array) -> Array:
+    """A trunk's grid in a pose."""
+    x = grid[..., 0]
     for side, sign in SIDES:
         shift = p.shift[side]
         if float(np.abs(shift).max()) > 1e-9:
@@ -194,3 +193,64 @@ def _fades(p: Posed, raised: dict[str, float]) -> dict[tuple[str, str], float]:
         out[f"leg_{side}", "hollow of the knee"] = float(np.clip(1 - abs(p.limbs[f"leg_{side}"].bend) / 70, 0, 1))
         groin = min(groin, 0.15 + 0.85 * f)
     return out | {("torso", "groin"): groin}
+
+
+def coarse_skin(m: Mannequin, p: Posed) -> dict[str, Array]:
+    """Every other row and spoke of a posed figure's skin, closed, ``(rows, spokes + 1, 3)`` by mass.
+
+    Hips and shoulders are joined as they are standing.
+    """
+    c = _coarse(m)
+    grids: dict[str, Array] = {"torso": _bent(m, p, c.rest, c.torso + c.rest.trunk)}
+    for side, sign in SIDES:
+        arm, leg = p.limbs[f"arm_{side}"], p.limbs[f"leg_{side}"]
+        up = float(smooth_step(np.asarray((0.25 - float(flip(p.frames["chest"], sign)[:, 1] @ arm.frame[:, 1])) / 1.0)))
+        turn = p.pose.angles.get(f"wrist_{side}", (PALM_IN,))[0]
+        arm_at = placed(_hollow(c.arm, up), arm, m.build.rubber, True, (turn - PALM_IN + 180) % 360 - 180)
+        leg_at = placed(c.leg, leg, m.build.rubber, False)
+        grids[f"arm_{side}"] = arm_at.points + c.rest.arm @ arm_at.frames.transpose(0, 2, 1)
+        grids[f"leg_{side}"] = leg_at.points + c.rest.leg @ leg_at.frames.transpose(0, 2, 1)
+        foot = _bent_toes(c.foot, m.build, p.pose.angles.get(f"toes_{side}", (0.0,))[0])
+        grids[f"foot_{side}"] = foot @ p.feet[side].T + (leg_at.centres[-1] if m.build.rubber else leg.tip)
+        rubber = m.build.rubber
+        wrist = arm_at.centres[-1] if rubber else arm.tip
+        turned = arm_at.frames[-1] @ about_plumb(PALM_IN) if rubber else p.hands[side]
+        hand = _coarse_hand(m, p.pose.angles.get(f"fingers_{side}", (ends.CURL,))[0])
+        for name, grid in hand.items():
+            grids[f"{name}_{side}"] = grid @ turned.T + wrist
+    return {k: np.concatenate([g, g[:, :1]], 1) for k, v in grids.items() for g in (mirror(v) if k.endswith("_r") else v,)}
+
+
+@dataclass(frozen=True, eq=False)
+class _Coarse:
+    rest: _Rest
+    torso: Array
+    arm: Mass
+    leg: Mass
+    foot: Array
+
+
+def _every_other(n: int) -> Array:
+    return np.unique(np.append(np.arange(0, n, 2), n - 1))
+
+
+@remembered(8)
+def _coarse(m: Mannequin) -> _Coarse:
+    rest = _rest(m)
+    t = _every_other(len(m.torso.height))
+
+    def thin(mass: Mass) -> Mass:
+        r = _every_other(len(mass.v))
+        return Mass(mass.v[r], mass.along[r], mass.across[r][:, ::2], mass.ahead[r][:, ::2], mass.share[r], mass.hinge[r], mass.twist[r], mass.end[r])
+
+    a, g, f = (_every_other(len(x)) for x in (m.arm.v, m.leg.v, ends.FOOT_ROWS))
+    small = _Rest(rest.bones[t], rest.shoulder[t][:, ::2], rest.seat[t][:, ::2], rest.arm[a][:, ::2], rest.leg[g][:, ::2], rest.trunk[t][:, ::2],
+                  rest.hand, rest.foot[f][:, ::2])  # fmt: skip
+    return _Coarse(small, m.torso.points[t][:, ::2], thin(m.arm), thin(m.leg), (ends.foot(m.build) + rest.foot)[f][:, ::2])
+
+
+@remembered(16)
+def _coarse_hand(m: Mannequin, curl: float) -> dict[str, Array]:
+    rest, made = _rest(m), ends.hand(m.build, curl)
+    parts = (("palm", made.palm), *zip(FINGERS, made.fingers, strict=True), ("thumb", made.thumb))
+    return {name: np.asarray((grid + rest.hand[name])[_every_other(len(grid))][:, ::2]) for name, grid in parts}

@@ -16,8 +16,9 @@ from ....core.people import HeadOn, canon_wearing, person_of, roughly_person
 from ....core.picture import Ink, Picture
 from ....core.plan.figure import FigurePlan
 from ....core.pose.actions import Outcome, done, needs_of
-from ....core.pose.figure import posed_figure
+from ....core.pose.figure import moving_figure, posed_figure
 from ....core.pose.model import STANDING, Pose
+from ....core.pose.moving import moving
 from ....core.pose.sheets import stick_picture
 from ...work import Say
 from ..tile_strip import Tile
@@ -37,6 +38,8 @@ class Shown:
     """A dial or a mark is being dragged."""
     turning: bool
     pose: Pose = STANDING
+    posing: bool = False
+    """Its joints can be dragged."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,8 +74,10 @@ def drawn(s: Shown, head: HeadOn, last: Drawn | None, say: Say) -> Drawn:
     of = (s.plan, s.head, s.head_turn)
     if s.held and last is not None:
         f = last.figure if last.of == of else roughly_person(s.plan, head, s.head_turn, last.figure)
-        return Drawn(s, view(posed_figure(f, s.pose, False), s, 4), "", "", last.figure, last.of)
+        return Drawn(s, view(moving_figure(f, s.pose), s, 4), "", "", last.figure, last.of)
     f = person_of(s.plan, head, s.head_turn)
+    if s.posing:
+        moving(f).ready()
     name = next((words for words, yaw in VIEWS if abs(s.turn.yaw) == yaw), "")
     words = (
         f"{s.plan.heads:.2f} heads, turned {s.turn.yaw:+.0f}°{f', {name}' if name else ''}".replace("-", "−") if s.how[4] else ""

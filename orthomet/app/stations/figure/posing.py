@@ -43,7 +43,6 @@ class PosingDesk(QObject):
         super().__init__(station)
         self.station, self.document = station, station.document
         self.edits, self.page = PoseEdits(station.document), PosePage()
-        self.guides = True
         self.tester: Newest[Needs] = Newest("What the story needs", self)
         self._start: Posed | None = None
         self._joint, self._at = "", (0.0, 0.0)
@@ -68,6 +67,11 @@ class PosingDesk(QObject):
         self.tester.failed.connect(lambda words: station.say.emit(words, True))
 
     # ---- what is shown
+
+    @property
+    def guides(self) -> bool:
+        """Whether tilt, line of action and balance are drawn: not while a joint is dragged, for then bones follow the hand."""
+        return self._start is None
 
     @property
     def active(self) -> bool:
