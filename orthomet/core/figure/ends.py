@@ -81,6 +81,16 @@ def foot(b: Build) -> Array:
     return np.stack([x, middle[:, None] + y - arch, z], -1)
 
 
+def bent_toes(grid: Array, b: Build, bend: float) -> Array:
+    """A foot with its toes bent up by degrees against its ball."""
+    if not bend:
+        return grid
+    ball = np.array([0.0, 0.9 * b.ankle_height, 0.43 * b.foot])
+    w = smooth_step((grid[..., 2] - ball[2] + 0.10 * b.foot) / (0.20 * b.foot))[..., None]
+    turn = forward(bend)
+    return np.asarray(grid * (1 - w) + ((grid - ball) @ turn.T + ball) * w)
+
+
 def hand(b: Build, curl: float = CURL) -> Hand:
     """The left hand, hanging; its fingers curled by so many degrees."""
     long, half, wrist, soft = b.hand, b.hand_width / 2, b.wrist_girth / 2, b.form.softness

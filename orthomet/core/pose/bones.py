@@ -101,9 +101,9 @@ def halved(r: Array) -> Array:
 
 def trunk_angles(own: Array) -> tuple[float, float, float]:
     """The inverse of :func:`trunk`: leaning forward, aside, turning; degrees."""
-    f = float(np.degrees(np.arcsin(np.clip(own[1, 2], -1, 1))))
-    t = float(np.degrees(np.arctan2(own[0, 2], own[2, 2])))
-    a = float(np.degrees(np.arctan2(-own[1, 0], own[1, 1])))
+    f = float(np.degrees(np.arctan2(own[1, 2], own[1, 1])))
+    a = float(np.degrees(np.arcsin(np.clip(own[1, 0], -1, 1))))
+    t = float(np.degrees(np.arctan2(-own[2, 0], own[0, 0])))
     return f, a, t
 
 
@@ -278,9 +278,11 @@ def _foot(w: _Work, side: str, leg: Limb, pelvis: Array) -> Array:
     return np.asarray(about_plumb(turn) @ forward(pitch + held - up))
 
 
-def collar_swung(d: Array, span: Array, up: float = 0.0, ahead: float = 0.0) -> Array:
-    """From where the collar bone starts to the shoulder joint, in the chest's frame, for an arm that points along ``d`` there."""
-    swing = max(0.0, degrees(acos(min(max(float(d[1]), -1.0), 1.0))) - LIFTED_FROM)
+def collar_swung(s: Skeleton, d: Array, up: float = 0.0, ahead: float = 0.0) -> Array:
+    """From where the left collar bone starts to the shoulder joint, in the chest's frame, for an arm that points along ``d`` there."""
+    span = s.joints["shoulder_l"] - s.joints["clavicle_l"]
+    start = max(LIFTED_FROM, degrees(acos(min(max(float(s.arm.frame[1, 1]), -1.0), 1.0))))  # some hang their arms wide
+    swing = max(0.0, degrees(acos(min(max(float(d[1]), -1.0), 1.0))) - start)
     up = up + LIFT_SHARE * swing
     ahead = ahead + COLLAR_FORWARD * min(max(float(d[2]), -0.6), 1.0) * (1 - 0.5 * max(float(d[0]), 0.0)) * min(1.0, swing / 40)
     return np.asarray(outward(up) @ about_plumb(-ahead) @ span)
@@ -292,7 +294,6 @@ def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
     chest = flip(frames["chest"], sign)
     at = s.joints
     base = flip(origins["chest"], sign) + chest @ (at["clavicle_l"] - at["chest"])
-    span = at["shoulder_l"] - at["clavicle_l"]
     arm, elbow = f"arm_{side}", f"elbow_{side}"
     hold, given = pose.holds.get(f"wrist_{side}"), pose.angles.get(arm)
     to = toward = own = None
@@ -305,7 +306,7 @@ def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
         own = rest if given is None else forward(given[0]) @ outward(given[1]) @ about_plumb(given[2])
         d = own[:, 1]
     up, ahead = w.angles(f"clavicle_{side}", (0.0, 0.0))
-    shoulder = base + chest @ collar_swung(d, span, up, ahead)
+    shoulder = base + chest @ collar_swung(s, d, up, ahead)
     off = 0.0
     if to is not None and toward is not None:
         t, f, off = two_bones(shoulder, to, toward, s.arm.upper, s.arm.lower)
@@ -332,11 +333,11 @@ def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
     return limb, np.asarray(hand), np.asarray(moved), off, base
 
 
-@remembered(8)
-def _soles(b: Build) -> Array:
-    """Places of a foot that may touch the floor, about its ankle."""
-    grid = ends.foot(b)
-    low = grid[..., 1].max(1) > 0.6 * b.ankle_height
+@remembered(24)
+def _soles(b: Build, toes: float) -> Array:
+    """Places of a foot that may touch the floor, about its ankle, its toes bent."""
+    grid = ends.bent_toes(ends.foot(b), b, toes)
+    low = grid[..., 1].max(1) > 0.5 * b.ankle_height
     return np.asarray(grid[low].reshape(-1, 3))
 
 
@@ -349,7 +350,7 @@ def _drop(s: Skeleton, pose: Pose, frames: Mapping[str, Array], origins: Mapping
     low = [float(origins["pelvis"][1]) + SEAT_REST * b.thigh_girth]
     for side, _ in SIDES:
         leg = limbs[f"leg_{side}"]
-        low.append(float(leg.tip[1] + (_soles(b) @ feet[side].T)[:, 1].max()))
+        low.append(float(leg.tip[1] + (_soles(b, pose.angles.get(f"toes_{side}", (0.0,))[0]) @ feet[side].T)[:, 1].max()))
         low.append(float(leg.joint[1]) + KNEE_REST * b.knee_girth)
     return b.heads - max(low) - pose.air * _leg_length(s)
 

@@ -88,7 +88,7 @@ def _carried(start: Posed, x: _Limb, frame: Array, turn: Turn) -> _Limb:
     base = flip(start.origins["chest"], x.sign) + x.parent @ (at["clavicle_l"] - at["chest"])
     up, ahead = start.pose.angles.get(f"clavicle_{side}", (0.0, 0.0))
     d = (x.parent.T @ flip(frame, x.sign))[:, 1]
-    root = rotation(turn) @ flip(base + x.parent @ collar_swung(d, at["shoulder_l"] - at["clavicle_l"], up, ahead), x.sign)
+    root = rotation(turn) @ flip(base + x.parent @ collar_swung(start.rest, d, up, ahead), x.sign)
     return replace(x, root=root, joint=x.joint + root - x.root, tip=x.tip + root - x.root)
 
 

@@ -72,7 +72,7 @@ def arms_excess(d: Array) -> Array:
     x, y, z = d[..., 0], d[..., 1], d[..., 2]
     level = np.hypot(x, z)
     across = np.degrees(np.arctan2(-x, z))
-    out = np.where((x < 0) & (across > lim.arm_across), (across - lim.arm_across) / 90 * np.minimum(level / 0.30, 1.0), 0.0)
+    out = np.where((x < 0) & (across > lim.arm_across), (across - lim.arm_across) / 90 * np.clip((level - 0.25) / 0.25, 0, 1), 0.0)
     share = np.clip((y + 0.3) / 0.6, 0, 1)
     back = np.sin(np.radians(lim.arm_back_raised + share * (lim.arm_back - lim.arm_back_raised)))
     out = np.maximum(out, np.where(z < 0, -z - back, 0.0))
@@ -102,13 +102,12 @@ def reach(s: Skeleton, to: Array, normal: Array | None = None, blocked: bool = T
     upper, lower, palm = s.arm.upper, s.arm.lower, hand * b.hand
     place = np.asarray(to, float) + np.array([0.0, raised, 0.0])
     base = s.joints["clavicle_l"]
-    span = s.joints["shoulder_l"] - base
     way = place - base
     d = way / max(float(np.linalg.norm(way)), 1e-9)
     missing = np.inf
     blockers = eggs(s) if blocked else ()
     for up, ahead in SHRUGS:
-        shoulder = base + collar_swung(d, span, up, ahead)
+        shoulder = base + collar_swung(s, d, up, ahead)
         missing = min(missing, float(np.linalg.norm(place - shoulder)) - (upper + lower + palm))
         found = _tried(shoulder, place, normal, (upper, lower, palm), blockers)
         if found is not None:

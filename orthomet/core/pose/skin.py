@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..figure import ends
-from ..figure.build import Build
 from ..figure.frames import about_plumb, swung
 from ..figure.join import Pair, Skin, joined, mirror, tube_normals
 from ..figure.limbs import Mass
@@ -96,7 +95,7 @@ def posed_mannequin(m: Mannequin, p: Posed) -> Mannequin:
         ):  # fmt: skip
             share = smooth_step((mass.v - start) / 0.08)
             grids[f"{kind}_{side}"] = at.points + np.einsum("rsj,rij->rsi", gained, at.frames) * share[:, None, None]
-        foot = _bent_toes(ends.foot(m.build) + rest.foot, m.build, p.pose.angles.get(f"toes_{side}", (0.0,))[0])
+        foot = ends.bent_toes(ends.foot(m.build) + rest.foot, m.build, p.pose.angles.get(f"toes_{side}", (0.0,))[0])
         grids[f"foot_{side}"] = foot @ p.feet[side].T + (leg_at.centres[_row(m.leg.v)] if m.build.rubber else leg.tip)
         _hand(m, p, rest, side, arm_at, grids)
     skins = {}
@@ -140,17 +139,6 @@ def _hollow(arm: Mass, up: float) -> Mass:
         return arm
     share = 1 - HOLLOW * up * (1 - smooth_step((arm.v - 0.05) / 0.32))[:, None]
     return replace(arm, across=np.where(arm.across < 0, arm.across * share, arm.across))
-
-
-def _bent_toes(grid: Array, b: Build, bend: float) -> Array:
-    """A foot with its toes bent up by degrees against its ball."""
-    if not bend:
-        return grid
-    ball = np.array([0.0, 0.9 * b.ankle_height, 0.43 * b.foot])
-    w = smooth_step((grid[..., 2] - ball[2] + 0.10 * b.foot) / (0.20 * b.foot))[..., None]
-    a = np.radians(bend)
-    turn = np.array([[1, 0, 0], [0, np.cos(a), -np.sin(a)], [0, np.sin(a), np.cos(a)]])
-    return np.asarray(grid * (1 - w) + ((grid - ball) @ turn.T + ball) * w)
 
 
 def _hand(m: Mannequin, p: Posed, rest: _Rest, side: str, arm_at: Placed, grids: dict[str, Array]) -> None:
@@ -210,7 +198,7 @@ def coarse_skin(m: Mannequin, p: Posed) -> dict[str, Array]:
         leg_at = placed(c.leg, leg, m.build.rubber, False)
         grids[f"arm_{side}"] = arm_at.points + c.rest.arm @ arm_at.frames.transpose(0, 2, 1)
         grids[f"leg_{side}"] = leg_at.points + c.rest.leg @ leg_at.frames.transpose(0, 2, 1)
-        foot = _bent_toes(c.foot, m.build, p.pose.angles.get(f"toes_{side}", (0.0,))[0])
+        foot = ends.bent_toes(c.foot, m.build, p.pose.angles.get(f"toes_{side}", (0.0,))[0])
         grids[f"foot_{side}"] = foot @ p.feet[side].T + (leg_at.centres[-1] if m.build.rubber else leg.tip)
         rubber = m.build.rubber
         wrist = arm_at.centres[-1] if rubber else arm.tip
@@ -231,7 +219,7 @@ class _Coarse:
 
 
 def _every_other(n: int) -> Array:
-    return np.unique(np.append(np.arange(0, n, 2), n - 1))
+    return np.asarray(np.unique(np.append(np.arange(0, n, 2), n - 1)))
 
 
 @remembered(8)
@@ -253,4 +241,5 @@ def _coarse(m: Mannequin) -> _Coarse:
 def _coarse_hand(m: Mannequin, curl: float) -> dict[str, Array]:
     rest, made = _rest(m), ends.hand(m.build, curl)
     parts = (("palm", made.palm), *zip(FINGERS, made.fingers, strict=True), ("thumb", made.thumb))
-    return {name: np.asarray((grid + rest.hand[name])[_every_other(len(grid))][:, ::2]) for name, grid in parts}
+    grids: dict[str, Array] = {name: grid + rest.hand[name] for name, grid in parts}
+    return {name: grid[_every_other(len(grid))][:, ::2] for name, grid in grids.items()}
