@@ -13,9 +13,19 @@ FILES = (".svg", ".pdf", ".png", ".ora", ".json")
 
 def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument("source", nargs="?", metavar="PROJECT[:CHARACTER]|LANDMARKS.json")
-    q.add_argument("--do", metavar="ACTION[=X]", help="whether the body can do it, and what would help; “list” prints the actions")
-    q.add_argument("--against", metavar="PROJECT[:CHARACTER]", help="lift figure landmarks to a pose of this character's own lengths")
-    q.add_argument("--toward", action="append", default=[], metavar="SEGMENT", help="its outer end (of shoulders and hips the figure's left) is nearer to the viewer")
+    q.add_argument(
+        "--do", metavar="ACTION[=X]", help="whether the body can do it, and what would help; “list” prints the actions"
+    )
+    q.add_argument(
+        "--against", metavar="PROJECT[:CHARACTER]", help="lift figure landmarks to a pose of this character's own lengths"
+    )
+    q.add_argument(
+        "--toward",
+        action="append",
+        default=[],
+        metavar="SEGMENT",
+        help="its outer end (of shoulders and hips the figure's left) is nearer to the viewer",
+    )
     q.add_argument("--away", action="append", default=[], metavar="SEGMENT", help="its outer end is further away")
     q.add_argument("--as-drawn", action="store_true", help="what is drawn too long keeps its length")
     q.add_argument("--yaw", type=number, help="degrees the figure is turned in a drawing; usual: as the pose reads best")
@@ -34,7 +44,9 @@ def pose(o: argparse.Namespace) -> None:
         print_json(list(ACTIONS))
         return
     if o.source is None:
-        raise FormatError("A pose needs PROJECT[:CHARACTER] and --do ACTION, or LANDMARKS.json and --against PROJECT[:CHARACTER].")
+        raise FormatError(
+            "A pose needs PROJECT[:CHARACTER] and --do ACTION, or LANDMARKS.json and --against PROJECT[:CHARACTER]."
+        )
     if o.out and not o.out.lower().endswith(FILES):
         raise FormatError(f"A pose is written as {', '.join(FILES)}; {quoted(o.out)} is none of them.")
     if not 10 <= o.height_mm <= 5000:
@@ -110,7 +122,13 @@ def _lift(o: argparse.Namespace) -> None:
     for x in found.segments:
         name = x.name.replace("_l", ", left").replace("_r", ", right").replace("_", " ")
         low, high = x.angle
-        said = f"too long by {x.over:.2f} heads" if x.over else "flat to the picture" if high < 3 else f"turned {low:.0f} to {high:.0f}° out of the picture"
+        said = (
+            f"too long by {x.over:.2f} heads"
+            if x.over
+            else "flat to the picture"
+            if high < 3
+            else f"turned {low:.0f} to {high:.0f}° out of the picture"
+        )
         print(f"{name}: seen {x.seen:.2f} of {x.planned:.2f} heads, {said}.")
 
 

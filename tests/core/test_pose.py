@@ -64,11 +64,17 @@ def any_pose(draw: st.DrawFn) -> Pose:
     angles = {j: tuple(draw(angle) for _ in ANGLES[j]) for j in joints}
     holds = {}
     for end in draw(st.lists(st.sampled_from(["wrist_l", "wrist_r", "ankle_l", "ankle_r"]), max_size=3, unique=True)):
-        of = "floor" if end.startswith("ankle") else draw(st.sampled_from(["floor", "pelvis", "chest", "head", "thigh_l", "thigh_r"]))
+        of = (
+            "floor"
+            if end.startswith("ankle")
+            else draw(st.sampled_from(["floor", "pelvis", "chest", "head", "thigh_l", "thigh_r"]))
+        )
         place = st.tuples(*[st.floats(-3, 3)] * 3)
         holds[end] = Hold(of=of, at=draw(place), toward=draw(place))
     waived = tuple(j for j in joints if draw(st.booleans()))
-    return Pose(angles=angles, holds=holds, root=draw(st.tuples(st.floats(-1, 1), st.floats(0, 1), st.floats(-1, 1))), waived=waived)
+    return Pose(
+        angles=angles, holds=holds, root=draw(st.tuples(st.floats(-1, 1), st.floats(0, 1), st.floats(-1, 1))), waived=waived
+    )
 
 
 @pytest.mark.parametrize("name", canon_names())
@@ -106,11 +112,17 @@ def test_joints_are_where_scipys_rotations_put_them() -> None:
     for _ in range(25):
         pelvis, spine = rng.uniform(-25, 25, 3), rng.uniform(-25, 25, 3)
         arm, elbow = rng.uniform([20, 10, -30], [100, 60, 30]), float(rng.uniform(5, 120))
-        p = posed(s, Pose(angles={"pelvis": tuple(pelvis), "spine": tuple(spine), "arm_l": tuple(arm), "elbow_l": (elbow,)}, air=0.5))
+        p = posed(
+            s, Pose(angles={"pelvis": tuple(pelvis), "spine": tuple(spine), "arm_l": tuple(arm), "elbow_l": (elbow,)}, air=0.5)
+        )
 
         def of_trunk(v: np.ndarray) -> Rotation:
             # forward lowers the front (a turn about x), aside lifts the right (about z), turning brings the front to the left (about y)
-            return Rotation.from_euler("y", v[2], degrees=True) * Rotation.from_euler("z", v[1], degrees=True) * Rotation.from_euler("x", -v[0], degrees=True)
+            return (
+                Rotation.from_euler("y", v[2], degrees=True)
+                * Rotation.from_euler("z", v[1], degrees=True)
+                * Rotation.from_euler("x", -v[0], degrees=True)
+            )
 
         low, all_ = of_trunk(pelvis), of_trunk(pelvis) * of_trunk(spine)
         half = low * Rotation.from_rotvec(of_trunk(spine).as_rotvec() / 2)
@@ -119,7 +131,11 @@ def test_joints_are_where_scipys_rotations_put_them() -> None:
         chest = waist + half.apply(at["chest"] - at["waist"])
         neck = chest + all_.apply(at["neck"] - at["chest"])
         assert p.joints["neck"] - p.joints["pelvis"] == pytest.approx(neck, abs=1e-9)
-        swing = Rotation.from_euler("x", arm[0], degrees=True) * Rotation.from_euler("z", -arm[1], degrees=True) * Rotation.from_euler("y", arm[2], degrees=True)
+        swing = (
+            Rotation.from_euler("x", arm[0], degrees=True)
+            * Rotation.from_euler("z", -arm[1], degrees=True)
+            * Rotation.from_euler("y", arm[2], degrees=True)
+        )
         upper = (all_ * swing).apply([0, s.arm.upper, 0])
         fore = (all_ * swing * Rotation.from_euler("x", elbow, degrees=True)).apply([0, s.arm.lower, 0])
         assert p.joints["elbow_l"] - p.joints["shoulder_l"] == pytest.approx(upper, abs=1e-9)
@@ -152,12 +168,21 @@ def test_the_librarys_poses_suit_ordinary_bodies(name: str) -> None:
         assert not p.limited, (who, p.limited)
         assert max(p.missed.values(), default=0.0) < 0.05
         assert balance(p).off < 0.12
-    assert abs(max(float(posed(bones(), pose(name)).joints[k][1]) for k in ("heel_l", "toe_l", "heel_r", "toe_r")) - 7.5) < 0.2 or name == "running"
+    assert (
+        abs(max(float(posed(bones(), pose(name)).joints[k][1]) for k in ("heel_l", "toe_l", "heel_r", "toe_r")) - 7.5) < 0.2
+        or name == "running"
+    )
 
 
 def test_what_is_held_gets_there_or_is_said() -> None:
     s = bones()
-    p = posed(s, Pose(holds={"ankle_l": Hold(of="floor", at=(0.3, -0.2, 0.2)), "ankle_r": Hold(of="floor", at=(-0.2, 0, 0))}, root=(0, 0.97, 0)))
+    p = posed(
+        s,
+        Pose(
+            holds={"ankle_l": Hold(of="floor", at=(0.3, -0.2, 0.2)), "ankle_r": Hold(of="floor", at=(-0.2, 0, 0))},
+            root=(0, 0.97, 0),
+        ),
+    )
     b, long = s.build, s.leg.upper + s.leg.lower
     assert not p.missed and p.joints["ankle_l"] == pytest.approx([0.3 * b.hip, b.ankle - 0.2 * long, 0.2 * long], abs=0.02)
     far = posed(s, Pose(holds={"wrist_l": Hold(of="floor", at=(0.3, 0, 0)), "wrist_r": Hold(of="head", at=(0, -2, 0))}))
@@ -275,13 +300,23 @@ def test_bones_stay_as_long_as_they_are_through_a_thousand_drags() -> None:
         start = posed(s, library[k % len(library)])
         joint, turn = HANDLES[int(rng.integers(len(HANDLES)))], Turn(yaw=float(rng.uniform(-90, 90)))
         at = on_picture(start.joints[joint], turn)[0] + rng.normal(0, 1.1, 2)
-        found = [posed(s, dragged(start, joint, (float(q[0]), float(q[1])), turn)) for q in (at, at + [px, 0], at + [0, px], at - [px, 0])]
-        found += [posed(s, dragged(start, joint, (float(at[0]), float(at[1])), turn, frozenset({f"arm_{joint[-1]}", f"leg_{joint[-1]}"}))) for _ in (0, 1)]
+        found = [
+            posed(s, dragged(start, joint, (float(q[0]), float(q[1])), turn))
+            for q in (at, at + [px, 0], at + [0, px], at - [px, 0])
+        ]
+        found += [
+            posed(
+                s, dragged(start, joint, (float(at[0]), float(at[1])), turn, frozenset({f"arm_{joint[-1]}", f"leg_{joint[-1]}"}))
+            )
+            for _ in (0, 1)
+        ]
         for p in found:
             assert lengths_kept(p) < 1e-9
         for p in found[1:4]:
             names = [n for n in s.joints if not n.startswith(("finger", "toe", "heel"))]
-            moved = [float(np.hypot(*(on_picture(p.joints[n], turn) - on_picture(found[0].joints[n], turn))[0])) / px for n in names]
+            moved = [
+                float(np.hypot(*(on_picture(p.joints[n], turn) - on_picture(found[0].joints[n], turn))[0])) / px for n in names
+            ]
             jumps.append(max(moved))
     assert np.percentile(jumps, 98) < 5 and np.median(jumps) < 1.5
 
@@ -294,9 +329,14 @@ def test_a_hand_pulled_near_foreshortens_pulled_far_straightens_and_flips_by_key
     assert near.joints["wrist_l"][:2] == pytest.approx(elbow + 0.5 * (wrist - elbow), abs=0.01)
     assert near.joints["elbow_l"][:2] == pytest.approx(elbow, abs=0.02)
     depth = near.joints["wrist_l"][2] - near.joints["elbow_l"][2]
-    assert abs(depth) == pytest.approx(math.sqrt(s.arm.lower**2 - np.hypot(*(near.joints["wrist_l"] - near.joints["elbow_l"])[:2]) ** 2), abs=1e-6)
+    assert abs(depth) == pytest.approx(
+        math.sqrt(s.arm.lower**2 - np.hypot(*(near.joints["wrist_l"] - near.joints["elbow_l"])[:2]) ** 2), abs=1e-6
+    )
     waived = Pose(angles=start.pose.angles, waived=("arm_l", "elbow_l"))
-    there = [posed(s, dragged(posed(s, waived), "wrist_l", tuple((elbow + 0.5 * (wrist - elbow)).tolist()), Turn(), k)) for k in (frozenset(), frozenset({"arm_l"}))]
+    there = [
+        posed(s, dragged(posed(s, waived), "wrist_l", tuple((elbow + 0.5 * (wrist - elbow)).tolist()), Turn(), k))
+        for k in (frozenset(), frozenset({"arm_l"}))
+    ]
     deep = [float(p.joints["wrist_l"][2] - p.joints["elbow_l"][2]) for p in there]
     assert deep[0] == pytest.approx(-deep[1], abs=0.02) and abs(deep[0]) > 0.5
     assert there[0].joints["wrist_l"][:2] == pytest.approx(there[1].joints["wrist_l"][:2], abs=0.01)
@@ -322,5 +362,7 @@ def test_hips_dragged_leave_the_feet_and_pins_hold() -> None:
 
 def test_guides_know_what_carries_the_weight() -> None:
     b = balance(posed(bones(), STANDING))
-    assert Polygon(b.support).contains(Point(*b.centre[[0, 2]])) and math.isclose(b.off, -Polygon(b.support).exterior.distance(Point(*b.centre[[0, 2]])), abs_tol=1e-6)
+    assert Polygon(b.support).contains(Point(*b.centre[[0, 2]])) and math.isclose(
+        b.off, -Polygon(b.support).exterior.distance(Point(*b.centre[[0, 2]])), abs_tol=1e-6
+    )
     assert mannequin(bones().build).skeleton.build == bones().build

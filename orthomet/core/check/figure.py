@@ -146,7 +146,22 @@ def _others(drawing: Landmarks, lifted: Lift, plan: Mapping[str, float], noise: 
             percent = 100 * abs(wanted / value - 1)
             say = f"Make the {r.label.lower().replace(', thickness', '')} {percent:.0f} % {_less(kind, d)} ({abs(d):.2f} heads, {on_page_words(px, px_per_mm)})"
         out.append(
-            Finding(key, kind, d, px, thick, float(tolerance), abs(d) / tolerance, (), say, None, abs(d), None, frozenset(), f"{on_page_words(px, px_per_mm)}")
+            Finding(
+                key,
+                kind,
+                d,
+                px,
+                thick,
+                float(tolerance),
+                abs(d) / tolerance,
+                (),
+                say,
+                None,
+                abs(d),
+                None,
+                frozenset(),
+                f"{on_page_words(px, px_per_mm)}",
+            )
         )
     return out
 

@@ -5,6 +5,7 @@ Everything follows from the planned lengths and girths. How far joints go is in 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, fields, replace
 from functools import partial
@@ -151,7 +152,9 @@ def _can(s: Skeleton, name: str, x: float | None) -> Can:
     if name == "reach mouth":
         return _touch(s, np.array([0.0, 0.785, b.neck_axis + 0.505]), np.array([0.0, 0.0, 1.0]))
     if name == "reach opposite shoulder":
-        to = np.array([-shoulder[0] - 0.05 * b.shoulder, shoulder[1] - 0.1 * b.upper_arm_girth, shoulder[2] + 0.75 * b.upper_arm_girth])
+        to = np.array(
+            [-shoulder[0] - 0.05 * b.shoulder, shoulder[1] - 0.1 * b.upper_arm_girth, shoulder[2] + 0.75 * b.upper_arm_girth]
+        )
         return _touch(s, to, np.array([-0.4, 0.0, 0.9]))
     if name == "reach own back":
         return _touch(s, np.array([0.0, b.shoulder_line + 0.42 * b.trunk, -0.08 * kz - b.chest / 2]), np.array([0.0, 0.0, -1.0]))
@@ -159,6 +162,8 @@ def _can(s: Skeleton, name: str, x: float | None) -> Can:
         return _floor(s)
     if name == "reach shelf":
         assert x is not None
+        if x < b.heads - float(s.joints["fingertip_l"][1]):
+            return _down_to(s, x)
         to = np.array([0.8 * shoulder[0], b.heads - x, shoulder[2] + 0.25 * b.chest])
         on_toes = {"foot_l": (-26.0, 8.0), "toes_l": (26.0,), "foot_r": (-26.0, -8.0), "toes_r": (26.0,)}
         flat = _touch(s, to, None)
@@ -195,7 +200,13 @@ def arm_pose(s: Skeleton, r: Reached, to: Array, hand: float = 1.0) -> Pose:
         frame = bone_frame(t, f - t * float(f @ t))
         bend = float(np.degrees(np.arccos(np.clip(t @ f, -1, 1))))
         lower = np.stack([frame[:, 0], f, np.cross(frame[:, 0], f)], 1)
-        angles = {"arm_l": root_angles(frame), "elbow_l": (bend,), "wrist_l": _wrist(lower.T @ u), "clavicle_l": r.shrug, "fingers_l": (8.0,)}
+        angles = {
+            "arm_l": root_angles(frame),
+            "elbow_l": (bend,),
+            "wrist_l": _wrist(lower.T @ u),
+            "clavicle_l": r.shrug,
+            "fingers_l": (8.0,),
+        }
         return Pose(angles=angles)
     base = s.joints["shoulder_l"]
     way = (to - base) / max(float(np.linalg.norm(to - base)), 1e-9)
@@ -221,17 +232,22 @@ def _both(can: Can) -> Can:
 
 
 def _floor(s: Skeleton) -> Can:
+    return _down_to(s, TOUCHES)
+
+
+def _down_to(s: Skeleton, x: float) -> Can:
+    """A stoop or a crouch until hanging fingertips are so many heads over the floor."""
     gap, pose = _over_floor(s, STRAIGHT_LEAN, 0.985)
-    if gap <= TOUCHES:
+    if gap <= x:
         return True, 0.0, pose, "with straight knees"
     low, high = 0.22, 0.95
     gap, pose = _over_floor(s, CROUCHED_LEAN, low)
-    if gap > TOUCHES:
-        return False, gap, pose, ""
+    if gap > x:
+        return False, gap - x, pose, ""
     for _ in range(4):  # no lower than it has to
         middle = (low + high) / 2
         gap, there = _over_floor(s, CROUCHED_LEAN, middle)
-        low, high, pose = (middle, high, there) if gap <= TOUCHES else (low, middle, pose)
+        low, high, pose = (middle, high, there) if gap <= x else (low, middle, pose)
     return True, 0.0, pose, "with bent knees"
 
 
@@ -245,7 +261,11 @@ def _over_floor(s: Skeleton, lean: tuple[float, float], height: float) -> tuple[
 def _stooped(pelvis: float, spine: float, height: float) -> Pose:
     lean = pelvis + spine
     back = -0.10 - 0.16 * (1 - height)
-    arms = {f"{k}_{side}": v for side in "lr" for k, v in (("arm", (lean, 4.0, 0.0)), ("elbow", (3.0,)), ("fingers", (6.0,)), ("wrist", (PALM_IN, 0.0, 0.0)))}
+    arms = {
+        f"{k}_{side}": v
+        for side in "lr"
+        for k, v in (("arm", (lean, 4.0, 0.0)), ("elbow", (3.0,)), ("fingers", (6.0,)), ("wrist", (PALM_IN, 0.0, 0.0)))
+    }
     return Pose(
         angles={"pelvis": (pelvis, 0, 0), "spine": (spine, 0, 0), "neck": (-15, 0, 0), "head": (-10, 0, 0), **arms},
         holds={
@@ -272,7 +292,10 @@ def _sit(s: Skeleton, x: float) -> Can:
         note = f"its feet {hang:.1f} heads above the floor"
     else:
         ahead = 0.92 * np.sqrt(max(s.leg.upper**2 - max(height * long - s.leg.lower, 0.0) ** 2, 0.05)) / long
-        holds = {f"ankle_{side}": Hold(of="floor", at=(k * 0.32, 0.0, float(ahead)), toward=(k * 0.2, -1.0, 0.6)) for side, k in (("l", 1), ("r", -1))}
+        holds = {
+            f"ankle_{side}": Hold(of="floor", at=(k * 0.32, 0.0, float(ahead)), toward=(k * 0.2, -1.0, 0.6))
+            for side, k in (("l", 1), ("r", -1))
+        }
         pose = Pose(angles=trunk | arms, holds=holds, root=(0.0, height, 0.0), seat=True, yaw=42)
         note = "its feet on the floor"
     return x <= most, max(x - most, 0.0), pose, note if x <= most else ""
@@ -302,7 +325,14 @@ def _rail(s: Skeleton, x: float) -> Can:
     stretch = x > flat
     angles: dict[str, tuple[float, ...]] = {"neck": (4.0, 0.0, 0.0), "head": (8.0, 0.0, 0.0)}
     if stretch:
-        angles |= {"foot_l": (-26.0, 8.0), "toes_l": (26.0,), "foot_r": (-26.0, -8.0), "toes_r": (26.0,), "neck": (-8.0, 0.0, 0.0), "head": (-8.0, 0.0, 0.0)}
+        angles |= {
+            "foot_l": (-26.0, 8.0),
+            "toes_l": (26.0,),
+            "foot_r": (-26.0, -8.0),
+            "toes_r": (26.0,),
+            "neck": (-8.0, 0.0, 0.0),
+            "head": (-8.0, 0.0, 0.0),
+        }
     return x <= toes, max(x - toes, 0.0), Pose(angles=angles, yaw=40), "on its toes" if stretch and x <= toes else ""
 
 
@@ -369,9 +399,7 @@ def needs_of(text: str) -> Iterator[tuple[str, Action, float | None]]:
         "opposite shoulder": "reach opposite shoulder", "own back": "reach own back", "floor": "reach floor", "ground": "reach floor", "shelf": "reach shelf",
         "clap": "clap overhead", "cross": "cross arms", "fold": "cross arms", "sit": "sit", "step": "step", "rail": "look over rail",
     }  # fmt: skip
-    import re
-
-    for part in re.split(r"[\n;,.]+", text):
+    for part in re.split(r"[\n;,]+|\.(?!\d)", text):
         line = " ".join(part.split())
         low = line.casefold()
         key = next((a for w, a in words.items() if re.search(rf"\b{re.escape(w)}", low)), None)

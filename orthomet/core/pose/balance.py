@@ -51,7 +51,9 @@ class Balance:
         x, z = self.way
         side = "left" if x > 0 else "right"
         if abs(x) >= abs(z):
-            return f"Falls to {name}’s {side} by {self.off:.1f} heads." if self.off >= 0.05 else f"Barely falls to {name}’s {side}."
+            return (
+                f"Falls to {name}’s {side} by {self.off:.1f} heads." if self.off >= 0.05 else f"Barely falls to {name}’s {side}."
+            )
         ahead = "forward" if z > 0 else "backward"
         return f"Falls {ahead} by {self.off:.1f} heads." if self.off >= 0.05 else f"Barely falls {ahead}."
 

@@ -278,14 +278,19 @@ def _foot(w: _Work, side: str, leg: Limb, pelvis: Array) -> Array:
     return np.asarray(about_plumb(turn) @ forward(pitch + held - up))
 
 
-def collar_swung(s: Skeleton, d: Array, up: float = 0.0, ahead: float = 0.0) -> Array:
-    """From where the left collar bone starts to the shoulder joint, in the chest's frame, for an arm that points along ``d`` there."""
-    span = s.joints["shoulder_l"] - s.joints["clavicle_l"]
+def collar_angles(s: Skeleton, d: Array) -> tuple[float, float]:
+    """How far up and forward the left collar bone goes along with an arm that points along ``d`` in the chest's frame, degrees."""
     start = max(LIFTED_FROM, degrees(acos(min(max(float(s.arm.frame[1, 1]), -1.0), 1.0))))  # some hang their arms wide
     swing = max(0.0, degrees(acos(min(max(float(d[1]), -1.0), 1.0))) - start)
-    up = up + LIFT_SHARE * swing
-    ahead = ahead + COLLAR_FORWARD * min(max(float(d[2]), -0.6), 1.0) * (1 - 0.5 * max(float(d[0]), 0.0)) * min(1.0, swing / 40)
-    return np.asarray(outward(up) @ about_plumb(-ahead) @ span)
+    ahead = COLLAR_FORWARD * min(max(float(d[2]), -0.6), 1.0) * (1 - 0.5 * max(float(d[0]), 0.0)) * min(1.0, swing / 40)
+    return LIFT_SHARE * swing, ahead
+
+
+def collar_swung(s: Skeleton, d: Array, up: float = 0.0, ahead: float = 0.0) -> Array:
+    """From where the left collar bone starts to the shoulder joint, in the chest's frame, for an arm that points along ``d`` there."""
+    along = collar_angles(s, d)
+    span = s.joints["shoulder_l"] - s.joints["clavicle_l"]
+    return np.asarray(outward(up + along[0]) @ about_plumb(-ahead - along[1]) @ span)
 
 
 def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: Mapping[str, Array],
@@ -382,5 +387,3 @@ def as_angles(p: Posed, limb: str) -> dict[str, tuple[float, ...]]:
     parent = flip(p.frames["chest" if kind == "arm" else "pelvis"], sign)
     names = ("arm", "elbow") if kind == "arm" else ("thigh", "knee")
     return {f"{names[0]}_{side}": root_angles(parent.T @ x.frame), f"{names[1]}_{side}": (abs(x.bend),)}
-
-

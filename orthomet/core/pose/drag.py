@@ -128,7 +128,10 @@ def _both_bones(x: _Limb, q: Array, turn: Turn, other: bool, waived: bool) -> tu
     s_low = (-1.0 if x.tip[2] < x.joint[2] else 1.0) * (-1.0 if other else 1.0)
     best: tuple[float, Array, float] | None = None
     for k, (flip_low, flip_up) in enumerate(product((1.0, -1.0), (1.0, -1.0))):
-        a = np.append(e - x.root[:2], s_up * flip_up * sqrt(max(x.upper**2 - float(((e - x.root[:2]) ** 2).sum()), 0.0))) / x.upper
+        a = (
+            np.append(e - x.root[:2], s_up * flip_up * sqrt(max(x.upper**2 - float(((e - x.root[:2]) ** 2).sum()), 0.0)))
+            / x.upper
+        )
         c = np.append(w - e, s_low * flip_low * sqrt(max(x.lower**2 - float(((w - e) ** 2).sum()), 0.0))) / x.lower
         t, f = v.T @ a, v.T @ c
         t, f = t / np.linalg.norm(t), f / np.linalg.norm(f)

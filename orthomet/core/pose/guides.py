@@ -62,7 +62,12 @@ def line_of_action(p: Posed, turn: Turn) -> Array:
 
 
 def _lines(p: Posed, turn: Turn) -> tuple[list[Guide], ...]:
-    return list(_bones(p, turn)), list(_tilt(p, turn)), [Guide(line_of_action(p, turn), Ink.AXIS, "line of action")], list(_balance(p, turn))
+    return (
+        list(_bones(p, turn)),
+        list(_tilt(p, turn)),
+        [Guide(line_of_action(p, turn), Ink.AXIS, "line of action")],
+        list(_balance(p, turn)),
+    )
 
 
 def _bones(p: Posed, turn: Turn) -> Iterator[Guide]:
@@ -106,5 +111,3 @@ def layers(p: Posed, turn: Turn, shown: range | None = None) -> list[Layer]:
         Layer(f"pose-{k}", name, tuple(line(g.points, g.role, g.name) for g in guides), shown is None or k in shown)
         for k, (name, guides) in enumerate(zip(LAYERS, _lines(p, turn), strict=True))
     ]
-
-

@@ -90,14 +90,19 @@ def lengths(s: Skeleton) -> dict[str, tuple[float, float]]:
             f"upper_arm_{side}": (s.arm.upper, max(b.upper_arm, s.arm.upper)), f"forearm_{side}": (b.forearm, b.forearm), f"hand_{side}": (b.hand, b.hand),
             f"thigh_{side}": (s.leg.upper, s.leg.upper), f"shin_{side}": (s.leg.lower, s.leg.lower), f"foot_{side}": (b.foot, b.foot),
         }  # fmt: skip
-    out["shoulders"] = (1.8 * s.shoulder_x, max(b.shoulder, 2 * s.shoulder_x))  # the collar bones come forward; some mark the outline
+    out["shoulders"] = (
+        1.8 * s.shoulder_x,
+        max(b.shoulder, 2 * s.shoulder_x),
+    )  # the collar bones come forward; some mark the outline
     out["hips"] = (2 * s.hip_x, max(b.hip, 2 * s.hip_x))
     trunk_long = b.hip_line - b.shoulder_line
     out["trunk"] = (0.86 * trunk_long, trunk_long)  # a bent spine is shorter from end to end
     return out
 
 
-def lift(s: Skeleton, marks: Landmarks, toward: Mapping[str, bool] | None = None, as_drawn: bool = False, noise: float | None = None) -> Lift:
+def lift(
+    s: Skeleton, marks: Landmarks, toward: Mapping[str, bool] | None = None, as_drawn: bool = False, noise: float | None = None
+) -> Lift:
     """A picture's figure in three dimensions.
 
     ``toward`` says of segments by name whether their outer end is nearer to the viewer than their inner one (of ``shoulders`` and ``hips``,
@@ -171,11 +176,17 @@ def _depth(long: float, seen: float) -> float:
     return sqrt(max(long * long - seen * seen, 0.0))
 
 
-def _lifted(s: Skeleton, at: dict[str, Array], segments: list[Segment], scale: float, toward: dict[str, bool], as_drawn: bool) -> Lift:
+def _lifted(
+    s: Skeleton, at: dict[str, Array], segments: list[Segment], scale: float, toward: dict[str, bool], as_drawn: bool
+) -> Lift:
     b = s.build
     planned = lengths(s)
     asked = tuple(
-        x.name for x in segments if x.verdict is Verdict.FORESHORTENED and x.name not in toward and not x.name.startswith(("hand", "foot", "hips", "trunk"))
+        x.name
+        for x in segments
+        if x.verdict is Verdict.FORESHORTENED
+        and x.name not in toward
+        and not x.name.startswith(("hand", "foot", "hips", "trunk"))
     )
     pelvis, chest = _trunk(s, at, planned, toward)
     angles: dict[str, tuple[float, ...]] = {"pelvis": trunk_angles(pelvis)}
@@ -227,7 +238,9 @@ def _on_picture(s: Skeleton, at: Mapping[str, Array], p: Posed, chest: Array, as
     if "vertex" in at:
         seen["crown"] = at["vertex"]
     own = p.joints
-    anchors = [k for k in ("hip_l", "hip_r") if k in seen] or [k for k in ("shoulder_l", "shoulder_r") if k in seen] or list(seen)[:1]
+    anchors = (
+        [k for k in ("hip_l", "hip_r") if k in seen] or [k for k in ("shoulder_l", "shoulder_r") if k in seen] or list(seen)[:1]
+    )
     by = np.mean([seen[k] - own[k][:2] for k in anchors], axis=0)
     floor = at["floor"][1] if "floor" in at else None
     low = floor if floor is not None else max((q[1] for k, q in seen.items() if k.startswith(("heel", "toe"))), default=None)
@@ -256,7 +269,9 @@ def _line(at: Mapping[str, Array], name: str) -> Array | None:
     return None if a is None or c is None else c - a
 
 
-def _trunk(s: Skeleton, at: Mapping[str, Array], planned: Mapping[str, tuple[float, float]], toward: Mapping[str, bool]) -> tuple[Array, Array]:
+def _trunk(
+    s: Skeleton, at: Mapping[str, Array], planned: Mapping[str, tuple[float, float]], toward: Mapping[str, bool]
+) -> tuple[Array, Array]:
     """Frames of pelvis and chest."""
     feet = [at[f"toe_tip_{x}"][0] - at[f"heel_{x}"][0] for x, _ in SIDES if f"toe_tip_{x}" in at and f"heel_{x}" in at]
     turned = sum(feet)

@@ -57,7 +57,9 @@ def arm_excess(d: Array) -> float:
     level = hypot(x, z)
     if x < 0:
         across = degrees(atan2(-x, z))  # past straight ahead
-        out = max(out, (across - lim.arm_across) / 90 * min(max((level - 0.25) / 0.25, 0.0), 1.0) if across > lim.arm_across else 0.0)
+        out = max(
+            out, (across - lim.arm_across) / 90 * min(max((level - 0.25) / 0.25, 0.0), 1.0) if across > lim.arm_across else 0.0
+        )
     if z < 0:
         share = min(max((y + 0.3) / 0.6, 0.0), 1.0)
         back = sin(radians(lim.arm_back_raised + share * (lim.arm_back - lim.arm_back_raised)))

@@ -165,7 +165,6 @@ def pose_text(p: Pose) -> str:
     return PoseFile(**p.model_dump()).model_dump_json(indent=1, exclude_defaults=False)
 
 
-
 class Posing(Record):
     """A character's poses: the one it stands in, and others to choose from."""
 

@@ -128,7 +128,11 @@ class Moving:
         row = np.concatenate([r for _, r, _ in places]) / 2
         spoke = np.concatenate([np.mod(c, m.skins[mass].points.shape[1]) for mass, _, c in places]) / 2
         shapes = [(s.points.shape[0], s.points.shape[1]) for s in self.body]
-        return self.base.lines, _Map(_between(np.stack([row, spoke]), self.start, shapes, owner, self.start[-1])), np.array(len(owner))
+        return (
+            self.base.lines,
+            _Map(_between(np.stack([row, spoke]), self.start, shapes, owner, self.start[-1])),
+            np.array(len(owner)),
+        )
 
     def ready(self) -> None:
         """Work out what does not change, before a hand asks for it."""
@@ -203,7 +207,9 @@ class Moving:
             sheet = np.concatenate([sheet, head_normals @ r.T.astype(np.float32)])
             v, n = np.concatenate([v, self._head(p, net_head, k)]), np.concatenate([n, net_normals @ r.T.astype(np.float32)])
         all_labels = np.concatenate([labels, head_labels]).astype(np.int32)
-        made = replace(net, vertices=np.ascontiguousarray((v - centre).T, np.float32), normals=np.ascontiguousarray(n.T, np.float32))
+        made = replace(
+            net, vertices=np.ascontiguousarray((v - centre).T, np.float32), normals=np.ascontiguousarray(n.T, np.float32)
+        )
         return self.base.shape.moved(
             np.ascontiguousarray((points - centre).T, np.float32), all_labels, np.ascontiguousarray(sheet.T, np.float32), made
         )
@@ -239,5 +245,3 @@ def _carried(head: Worn | None, p: Posed) -> tuple[Array, Array]:
 def moving(f: Figure) -> Moving:
     """A standing figure ready to be posed. Kept while it is the same."""
     return Moving(f)
-
-

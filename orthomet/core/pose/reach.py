@@ -13,7 +13,7 @@ import numpy as np
 
 from ..figure.skeleton import Skeleton
 from ..kinds import Array
-from .bones import collar_swung
+from .bones import collar_angles, collar_swung
 from .limits import limits
 
 DIRECTIONS, SWIVELS = 128, 24
@@ -46,6 +46,7 @@ class Reached:
     wrist: Array | None = None
     shoulder: Array | None = None
     shrug: tuple[float, float] = (0.0, 0.0)
+    """Lift and forward swing of the collar bone beyond what goes with the arm, degrees."""
 
 
 def eggs(s: Skeleton) -> tuple[Egg, ...]:
@@ -72,7 +73,9 @@ def arms_excess(d: Array) -> Array:
     x, y, z = d[..., 0], d[..., 1], d[..., 2]
     level = np.hypot(x, z)
     across = np.degrees(np.arctan2(-x, z))
-    out = np.where((x < 0) & (across > lim.arm_across), (across - lim.arm_across) / 90 * np.clip((level - 0.25) / 0.25, 0, 1), 0.0)
+    out = np.where(
+        (x < 0) & (across > lim.arm_across), (across - lim.arm_across) / 90 * np.clip((level - 0.25) / 0.25, 0, 1), 0.0
+    )
     share = np.clip((y + 0.3) / 0.6, 0, 1)
     back = np.sin(np.radians(lim.arm_back_raised + share * (lim.arm_back - lim.arm_back_raised)))
     out = np.maximum(out, np.where(z < 0, -z - back, 0.0))
@@ -92,7 +95,9 @@ def twists(t: Array, f: Array) -> Array:
     return np.asarray(np.degrees(np.arctan2((z * swung_x).sum(-1), (z * swung_z).sum(-1))))
 
 
-def reach(s: Skeleton, to: Array, normal: Array | None = None, blocked: bool = True, hand: float = 1.0, raised: float = 0.0) -> Reached:
+def reach(
+    s: Skeleton, to: Array, normal: Array | None = None, blocked: bool = True, hand: float = 1.0, raised: float = 0.0
+) -> Reached:
     """Whether the left hand gets to a place of the standing figure's own space.
 
     ``normal`` is the outward normal of the surface touched there: the hand comes from outside. ``hand`` is the share of the hand's length
@@ -111,7 +116,10 @@ def reach(s: Skeleton, to: Array, normal: Array | None = None, blocked: bool = T
         missing = min(missing, float(np.linalg.norm(place - shoulder)) - (upper + lower + palm))
         found = _tried(shoulder, place, normal, (upper, lower, palm), blockers)
         if found is not None:
-            return Reached(True, 0.0, found[0], found[1], shoulder, (up, ahead))
+            # the collar bone was taken along toward the place; a pose takes it along with the upper arm
+            t = (found[0] - shoulder) / upper
+            (a, c), (e, f) = collar_angles(s, d), collar_angles(s, t)
+            return Reached(True, 0.0, found[0], found[1], shoulder, (up + a - e, ahead + c - f))
     return Reached(False, max(missing, 0.0))
 
 
@@ -140,7 +148,9 @@ def _tried(
     one /= np.linalg.norm(one, axis=1, keepdims=True)
     other = np.cross(n, one)
     a = np.linspace(0, 2 * np.pi, SWIVELS, endpoint=False)
-    t = n[:, None] * c[:, None, None] + sn[:, None, None] * (one[:, None] * np.cos(a)[:, None] + other[:, None] * np.sin(a)[:, None])
+    t = n[:, None] * c[:, None, None] + sn[:, None, None] * (
+        one[:, None] * np.cos(a)[:, None] + other[:, None] * np.sin(a)[:, None]
+    )
     elbow = shoulder + upper * t
     f = (wrist[:, None] - elbow) / lower
     good = (arms_excess(t) <= 0) & ((f * ways[:, None]).sum(-1) > np.cos(np.radians(WRIST)))
@@ -152,7 +162,9 @@ def _tried(
     turned = twists(t, f)
     fine = (turned >= low) & (turned <= high)
     for egg in blockers:
-        for (p, q), places in zip(((np.broadcast_to(shoulder, e.shape), e), (e, w), (w, np.broadcast_to(place, w.shape))), ALONG, strict=True):
+        for (p, q), places in zip(
+            ((np.broadcast_to(shoulder, e.shape), e), (e, w), (w, np.broadcast_to(place, w.shape))), ALONG, strict=True
+        ):
             for k in places:
                 fine &= ((((p + (q - p) * k) - egg.centre) / egg.radii) ** 2).sum(-1) > GIVES
     if not fine.any():

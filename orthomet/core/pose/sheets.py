@@ -26,7 +26,9 @@ ROUND = np.linspace(0, 2 * np.pi, 49)
 def stick(p: Posed, turn: Turn) -> list[Trace]:
     """A stick figure as one doodles it: head, shoulders and hips as lines, limbs as lines."""
     b, j = p.rest.build, p.joints
-    out = [line(on_picture(np.stack([j[n] for n in names]), turn), Ink.CONTOUR, name) for name, names in CHAINS if name != "spine"]
+    out = [
+        line(on_picture(np.stack([j[n] for n in names]), turn), Ink.CONTOUR, name) for name, names in CHAINS if name != "spine"
+    ]
     out.append(line(on_picture(np.stack([j[n] for n in ("neck", "chest", "waist", "pelvis")]), turn), Ink.CONTOUR, "spine"))
     for name in ("shoulder", "hip"):
         out.append(line(on_picture(np.stack([j[f"{name}_r"], j[f"{name}_l"]]), turn), Ink.CONTOUR, f"{name} line"))
@@ -113,7 +115,9 @@ def pose_sheet(f: Figure, pose: Pose, others: Sequence[Pose], name: str = "") ->
         for item in pic.layers[0].items:
             if isinstance(item, Trace):
                 small.append(shifted(_scaled(item, SMALL), move))
-        small.append(Text((x + SMALL * bw / 2, row + SMALL * (bh + 0.35)), other.name or f"alternative {k + 1}", size=0.8 * WORDS, align=0))
+        small.append(
+            Text((x + SMALL * bw / 2, row + SMALL * (bh + 0.35)), other.name or f"alternative {k + 1}", size=0.8 * WORDS, align=0)
+        )
         x += SMALL * bw + 0.15
         widest = max(widest, x)
         least = min(least, row)
@@ -126,5 +130,3 @@ def pose_sheet(f: Figure, pose: Pose, others: Sequence[Pose], name: str = "") ->
 
 def _scaled(t: Trace, k: float) -> Trace:
     return replace(t, points=np.asarray(t.points) * k, widths=None if t.widths is None else np.asarray(t.widths) * k)
-
-

@@ -165,7 +165,13 @@ def _pairs(m: Mannequin, p: Posed, raised: dict[str, float]) -> list[Pair]:
         up, v = raised[side], m.arm.v
         fade = 1 - smooth_step((v - 0.06 - 0.06 * up) / (0.26 + 0.14 * up))
         out.append(
-            Pair("torso", f"arm_{side}", 0.42 * b.upper_arm_girth * (soft + 0.9 * up) * fade, v < 0.36 + 0.2 * up, m.torso.station < 0.30)
+            Pair(
+                "torso",
+                f"arm_{side}",
+                0.42 * b.upper_arm_girth * (soft + 0.9 * up) * fade,
+                v < 0.36 + 0.2 * up,
+                m.torso.station < 0.30,
+            )
         )
     return out
 
@@ -229,7 +235,16 @@ def _coarse(m: Mannequin) -> _Coarse:
 
     def thin(mass: Mass) -> Mass:
         r = _every_other(len(mass.v))
-        return Mass(mass.v[r], mass.along[r], mass.across[r][:, ::2], mass.ahead[r][:, ::2], mass.share[r], mass.hinge[r], mass.twist[r], mass.end[r])
+        return Mass(
+            mass.v[r],
+            mass.along[r],
+            mass.across[r][:, ::2],
+            mass.ahead[r][:, ::2],
+            mass.share[r],
+            mass.hinge[r],
+            mass.twist[r],
+            mass.end[r],
+        )
 
     a, g, f = (_every_other(len(x)) for x in (m.arm.v, m.leg.v, ends.FOOT_ROWS))
     small = _Rest(rest.bones[t], rest.shoulder[t][:, ::2], rest.seat[t][:, ::2], rest.arm[a][:, ::2], rest.leg[g][:, ::2], rest.trunk[t][:, ::2],

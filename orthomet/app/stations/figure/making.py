@@ -128,4 +128,12 @@ def tried(key: object, s: Skeleton, text: str, say: Say) -> Needs:
 def pose_tiles(s: Skeleton, kept: tuple[Pose, ...], own: tuple[Pose, ...]) -> list[Tile]:
     """Alternatives first, then the library's poses, as stick figures of this body."""
     rows = [(p.name, ("kept", p)) for p in kept] + [(p.name, ("library", p)) for p in own]
-    return [Tile(words, value, partial(stick_picture, s, value[1]), (-0.4 * s.build.heads, -0.12 * s.build.heads, 0.8 * s.build.heads, 1.16 * s.build.heads)) for words, value in rows]
+    return [
+        Tile(
+            words,
+            value,
+            partial(stick_picture, s, value[1]),
+            (-0.4 * s.build.heads, -0.12 * s.build.heads, 0.8 * s.build.heads, 1.16 * s.build.heads),
+        )
+        for words, value in rows
+    ]

@@ -92,7 +92,10 @@ class PosePage(Page):
             self.dials.append(dial)
             self.rows.addWidget(dial)
         self.section("Stay where they are")
-        self.pins = {e: tick(PIN_WORDS[e], "Stays in its place while something else is dragged", partial(self.pinned.emit, e)) for e in ENDS}
+        self.pins = {
+            e: tick(PIN_WORDS[e], "Stays in its place while something else is dragged", partial(self.pinned.emit, e))
+            for e in ENDS
+        }
         self.row(self.pins["wrist_r"], self.pins["wrist_l"])
         self.row(self.pins["ankle_r"], self.pins["ankle_l"])
         self.limits = tick("Joints may go past their limits", "For rubber, dolls and accidents", self.waived.emit)
@@ -108,7 +111,11 @@ class PosePage(Page):
         self.add = button("Add", self._add, "One more line of what the story needs; it is tried whenever the plan changes")
         self.row(self.action, self.amount, self.add)
         self.section("From elsewhere, and to")
-        self.photo = button("From the figure’s picture", partial(self.wanted.emit, "photo"), "The reference figure’s landmarks, lifted to these lengths")
+        self.photo = button(
+            "From the figure’s picture",
+            partial(self.wanted.emit, "photo"),
+            "The reference figure’s landmarks, lifted to these lengths",
+        )
         self.row(self.photo)
         self.sides = QWidget()
         self.side_rows = down(owner=self.sides, spacing=3)
@@ -118,7 +125,12 @@ class PosePage(Page):
         self.row(
             button("Open…", partial(self.wanted.emit, "open"), "A pose out of a file"),
             button("Save…", partial(self.wanted.emit, "save"), "This pose as a file of its own"),
-            button("Pose sheet…", partial(self.wanted.emit, "sheet"), "Alternatives, the chosen one large, line of action and balance", strong=True),
+            button(
+                "Pose sheet…",
+                partial(self.wanted.emit, "sheet"),
+                "Alternatives, the chosen one large, line of action and balance",
+                strong=True,
+            ),
         )
         self.end()
         self._build: Build | None = None
@@ -126,9 +138,15 @@ class PosePage(Page):
 
     # ---- what it shows
 
-    def set_content(self, posing: Posing, words: Sequence[str], build: Build | None, others: Sequence[tuple[str, str]], picture: bool) -> None:
+    def set_content(
+        self, posing: Posing, words: Sequence[str], build: Build | None, others: Sequence[tuple[str, str]], picture: bool
+    ) -> None:
         self._build = build
-        self.words.setText("\n".join(((posing.pose.name or ("Upright" if posing.pose.plain else "A pose of its own")).capitalize() + ".", *words)))
+        self.words.setText(
+            "\n".join(
+                ((posing.pose.name or ("Upright" if posing.pose.plain else "A pose of its own")).capitalize() + ".", *words)
+            )
+        )
         for dial, (_, joint, k, *_) in zip(self.dials, DIALS, strict=True):
             dial.show_value(posing.pose.angles.get(joint, (0.0, 0.0, 0.0))[k])
         with quiet(*self.pins.values(), self.limits, self.others):
@@ -156,7 +174,9 @@ class PosePage(Page):
                 w.hide()
                 w.deleteLater()
         if not found:
-            self.need_rows.addWidget(soft("Nothing yet that can be tried: “reach a shelf at 9 heads”, “cross arms”, “sit at 2 heads”.", wrap=True))
+            self.need_rows.addWidget(
+                soft("Nothing yet that can be tried: “reach a shelf at 9 heads”, “cross arms”, “sit at 2 heads”.", wrap=True)
+            )
         for line, o in found:
             row = QWidget()
             label = QLabel(o.words)
@@ -181,7 +201,9 @@ class PosePage(Page):
         for n in names:
             kind, _, side = n.rpartition("_")
             words = f"{'left' if side == 'l' else 'right'} {kind.replace('_', ' ')}" if kind and side in "lr" else n
-            self.side_rows.addWidget(button(words.capitalize(), partial(self.side_told.emit, n), "To the other side of the picture’s plane"))
+            self.side_rows.addWidget(
+                button(words.capitalize(), partial(self.side_told.emit, n), "To the other side of the picture’s plane")
+            )
 
     # ---- hand
 

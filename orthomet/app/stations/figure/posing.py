@@ -216,7 +216,9 @@ class PosingDesk(QObject):
         c = self.document.character
         if c is None:
             return
-        path = ask_where(self.page, "Save the pose", str(export_folder() / f"{c.posing.pose.name or 'pose'}.json"), {".json": "Pose"})
+        path = ask_where(
+            self.page, "Save the pose", str(export_folder() / f"{c.posing.pose.name or 'pose'}.json"), {".json": "Pose"}
+        )
         if path:
             try:
                 write_whole(path, pose_text(c.posing.pose).encode())
@@ -237,8 +239,16 @@ class PosingDesk(QObject):
         except OrthometError as e:
             self.station.say.emit(str(e), True)
             return
-        self._lifted = (c.id, told_ | {k: True for k in found.asked if k not in told_}, tuple(dict.fromkeys((*told_, *found.asked))))
-        long = [x.name.replace("_l", ", left").replace("_r", ", right").replace("_", " ") for x in found.segments if x.over > 0 and x.name != "shoulders"]
+        self._lifted = (
+            c.id,
+            told_ | {k: True for k in found.asked if k not in told_},
+            tuple(dict.fromkeys((*told_, *found.asked))),
+        )
+        long = [
+            x.name.replace("_l", ", left").replace("_r", ", right").replace("_", " ")
+            for x in found.segments
+            if x.over > 0 and x.name != "shoulders"
+        ]
         if long:
             self.station.say.emit(f"Longer on the picture than planned: {'; '.join(long)}. Taken at the planned length.", False)
         self.edits.take(found.pose, "Pose from the picture")

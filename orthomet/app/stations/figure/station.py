@@ -233,7 +233,15 @@ class FigureStation(Station):
             colours,
         )
         return Shown(
-            self.document.figure_plan(), head.key, self.turn, c.figure.head_turn, how, self.document.dragging, self.stage.held, pose, posing
+            self.document.figure_plan(),
+            head.key,
+            self.turn,
+            c.figure.head_turn,
+            how,
+            self.document.dragging,
+            self.stage.held,
+            pose,
+            posing,
         ), head
 
     def refresh(self) -> None:
