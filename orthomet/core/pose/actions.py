@@ -91,7 +91,7 @@ ACTIONS: dict[str, Action] = {
     for a in (
         Action("reach crown", arm=True), Action("reach mouth", arm=True), Action("reach opposite shoulder", arm=True), Action("reach own back", arm=True),
         Action("reach floor", arm=True), Action("reach shelf", "its height in heads", lambda b: b.heads, arm=True), Action("clap overhead", arm=True),
-        Action("cross arms", arm=True), Action("sit", "height of the seat in heads", lambda b: b.ankle_height + b.leg_bones[1]),
+        Action("cross arms", arm=True), Action("sit", "height of the seat in heads", lambda b: b.ankle_height + b.leg_bones[1] - 0.35 * b.thigh_girth),
         Action("step", "height of the step in heads", lambda b: 0.5 * (b.ankle_height + b.leg_bones[1])),
         Action("look over rail", "height of the rail in heads", lambda b: b.heads - b.shoulder_line),
     )
