@@ -74,7 +74,10 @@ def test_a_posed_figure_keeps_its_bones(capsys: Any, tmp_path: Path, who: str) -
 def test_a_posed_figure_on_paper(capsys: Any, tmp_path: Path) -> None:
     for ending in ("svg", "png", "pdf"):
         path = tmp_path / f"f.{ending}"
-        assert run(capsys, "figure", "--canon", "age:5", "--pose", "reaching up", "--out", str(path))[0] == 0 and path.stat().st_size > 2000
+        assert (
+            run(capsys, "figure", "--canon", "age:5", "--pose", "reaching up", "--out", str(path))[0] == 0
+            and path.stat().st_size > 2000
+        )
     groups = {g.get("id") for g in ET.parse(tmp_path / "f.svg").getroot().iter() if g.tag.endswith("}g")}
     assert {"body", "head", "pose-0", "pose-2", "pose-3"} <= groups
 
@@ -87,7 +90,10 @@ def test_what_a_character_can_do(capsys: Any, project: str, tmp_path: Path) -> N
     assert can["reachable"] is True and can["short_by_hh"] == 0 and can["changes"] == []
     there: Any = ok(capsys, "figure", f"{project}:Berta", "--pose", str(tmp_path / "m.json"))
     assert there["joints"]["fingertip_l"][1] < there["joints"]["shoulder_l"][1]
-    assert run(capsys, "pose", f"{project}:Wick", "--do", "cross arms", "--out", str(tmp_path / "c.svg"))[0] == 0 and (tmp_path / "c.svg").exists()
+    assert (
+        run(capsys, "pose", f"{project}:Wick", "--do", "cross arms", "--out", str(tmp_path / "c.svg"))[0] == 0
+        and (tmp_path / "c.svg").exists()
+    )
     code, out, _ = run(capsys, "pose", f"{project}:Berta", "--do", "look over rail=9")
     assert code == 0 and "no, short by" in out and "it could" in out
 
@@ -101,7 +107,9 @@ def test_a_picture_is_lifted_to_the_plans_lengths(capsys: Any, project: str, dra
         low, high = x["angle_deg"]
         assert 0 <= low <= high <= 90 and x["verdict"] in ("plain", "foreshortened", "too_long") and x["planned_hh"] > 0
     j = {k: np.array(v) for k, v in b["joints"].items()}
-    assert np.linalg.norm(j["knee_l"] - j["ankle_l"]) == pytest.approx(next(x["planned_hh"] for x in b["segments"] if x["name"] == "shin_l"), rel=1e-6)
+    assert np.linalg.norm(j["knee_l"] - j["ankle_l"]) == pytest.approx(
+        next(x["planned_hh"] for x in b["segments"] if x["name"] == "shin_l"), rel=1e-6
+    )
     again: Any = ok(capsys, "figure", f"{project}:Lorn", "--pose", str(tmp_path / "p.json"))
     assert again["pose"]["name"] == "from the picture"
     told: Any = ok(capsys, "pose", path, "--against", f"{project}:Lorn", "--away", "forearm_l")
@@ -111,9 +119,15 @@ def test_a_picture_is_lifted_to_the_plans_lengths(capsys: Any, project: str, dra
 def test_a_figure_is_checked(capsys: Any, project: str, drawing: Any) -> None:
     right: Any = ok(capsys, "check", drawing("standing at ease"), "--against", f"{project}:Lorn")
     assert right["findings"] == [] and "forearm_hh" in right["passed"]
-    wrong: Any = ok(capsys, "check", drawing("standing at ease", stylion_l=(2, 11), dactylion_l=(2, 11)), "--against", f"{project}:Lorn")
+    wrong: Any = ok(
+        capsys, "check", drawing("standing at ease", stylion_l=(2, 11), dactylion_l=(2, 11)), "--against", f"{project}:Lorn"
+    )
     first = wrong["findings"][0]
-    assert first["reading"] == "forearm_hh" and first["direction"] == "longer" and first["difference_hh"] == pytest.approx(0.12, abs=0.05)
+    assert (
+        first["reading"] == "forearm_hh"
+        and first["direction"] == "longer"
+        and first["difference_hh"] == pytest.approx(0.12, abs=0.05)
+    )
     assert "left forearm" in first["say"] and set(first) >= {"kind", "difference_px", "tolerance", "severity", "explains"}
     code, out, _ = run(capsys, "check", drawing("sitting", 42), "--against", f"{project}:Lorn")
     assert code == 0 and "0 findings" in out

@@ -52,6 +52,7 @@ class PosingDesk(QObject):
         stage.joint_began.connect(self._begin)
         stage.joint_moved.connect(self._move)
         stage.joint_dropped.connect(self._drop)
+        stage.joint_left.connect(self._leave)
         stage.flip_wanted.connect(self._flip)
         page.began.connect(lambda words: d.begin(words))
         page.moved.connect(lambda joint, k, v: self.edits.preview(dialled(self.edits.posing.pose, joint, k, v)))
@@ -152,6 +153,11 @@ class PosingDesk(QObject):
     def _drop(self) -> None:
         self._start = None
         self.document.commit()
+        self.station.refresh()
+
+    def _leave(self) -> None:
+        self._start = None
+        self.document.cancel()
         self.station.refresh()
 
     def _flip(self, joint: str) -> None:

@@ -42,6 +42,8 @@ class FigureStage(Pannable):
     joint_moved = Signal(str, float, float)
     """A joint dragged to a place of the picture, heads."""
     joint_dropped = Signal()
+    joint_left = Signal()
+    """Let go without leaving a trace."""
     flip_wanted = Signal(str)
     """A limb goes to the other side of the picture's plane."""
 
@@ -183,6 +185,9 @@ class FigureStage(Pannable):
             self.turned.emit(wrapped(self.turn.yaw + way * step))
         elif e.key() == Qt.Key.Key_D and (self.joint or self.hot):
             self.flip_wanted.emit(self.joint or self.hot)
+        elif e.key() == Qt.Key.Key_Escape and self.joint:
+            self.joint, self._frozen = "", None
+            self.joint_left.emit()
         elif e.key() == Qt.Key.Key_Escape and self._from is not None and not self._head:
             self.turned.emit(self._from[1])
             self._from = None
