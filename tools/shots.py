@@ -27,6 +27,7 @@ from orthomet.core.figure.scene import Figure
 from orthomet.core.figure.scene import picture as figure_picture
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.people import head_of_canon, person, person_of_style
+from orthomet.core.pose.library import poses
 from orthomet.core.project.edits import set_figure
 from orthomet.core.styles.library import styles
 
@@ -135,6 +136,7 @@ def main() -> int:
                 and desk.station.settled
                 and desk.station.strip.complete
                 and not desk.station.curer.work.active
+                and not desk.station.posing.tester.work.active
             )
         return not (opening or desk.work.active) and (strip is None or strip.complete)
 
@@ -177,7 +179,6 @@ def main() -> int:
     desk.flush()
     wait(600)
     reference.list.rows["thigh_hh"].hovered.emit("thigh_hh", True)
-    take("reference-figure")
     reference.list.rows["thigh_hh"].hovered.emit("thigh_hh", False)
     reference.which.activated.emit(0)
     desk.document.choose_character("berta")
@@ -228,6 +229,14 @@ def main() -> int:
     desk.document.choose_character("lorn")
     desk.go_named("Figure")
     take("figure")
+    desk.station.posing.edits.take(poses()["weight on one leg"])
+    for need in ("reach a shelf at 9 heads", "cross arms", "look over a rail at 8.2 heads"):
+        desk.station.posing.edits.need(need)
+    desk.station.switch.show_page(4)
+    take("figure-pose")
+    desk.station.switch.show_page(0)
+    for _ in range(4):
+        desk.document.undo()
     desk.document.choose_character("wick")
     desk.document.do("Canon", set_figure("wick", lambda f: f.model_copy(update={"canon": "measured"})))
     desk.station.switch.show_page(2)

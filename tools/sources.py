@@ -13,6 +13,8 @@ from orthomet.core.figure.youth import table as match_table
 from orthomet.core.plan.figure import figure_space
 from orthomet.core.plan.space import face_space
 from orthomet.core.plan.versions import ageing
+from orthomet.core.pose.library import pose_table
+from orthomet.core.pose.limits import limits
 from orthomet.core.proportions.growth import growth
 from orthomet.core.proportions.norms import tables
 from orthomet.core.styles.library import styles
@@ -111,6 +113,18 @@ IN_CODE = [
     ),
     ("68-point layout", "orthomet/core/landmarks/pts.py", "from memory of the common face-alignment text format"),
     ("a head fills about 560 screen pixels", "orthomet/core/check/check.py", "own"),
+    (
+        "how a collar bone goes along with an arm, how a seat follows a thigh, how far hands, knees and hips lie over the floor; what counts as done of "
+        "the actions a story needs",
+        "orthomet/core/pose/bones.py, skin.py, actions.py, reach.py",
+        "own, after common practice",
+    ),
+    (
+        "a segment seen shorter is turned by acos(l/L); the ranges, when one is too long, and how far heads lean",
+        "orthomet/core/pose/lift.py",
+        "geometry; thresholds own, tried on random poses",
+    ),
+    ("weight of a body's parts by their volume", "orthomet/core/pose/balance.py", "own; the trunk's share checked against Dempster 1955 (from memory)"),
     ("silhouette breadths", "orthomet/core/figure/silhouette.py", "own, after common practice"),
     (
         "profile and figure landmarks and readings",
@@ -197,6 +211,7 @@ def text() -> str:
         f"| `{k}` | {r.adult:g} | {r.infant:g} | {r.extreme:g} | {r.weight:.2f} ({r.part}) | {r.source} |"
         for k, r in match_table().items()
     ]
+    out += ["", "## Joints and poses", "", f"- ranges of motion: {limits().source}", f"- poses: {pose_table().source}", ""]
     for what, table in (("plan", face_space().table), ("body", figure_space().table)):
         out += ["", f"## Limits of a {what}", "", f"Source: {table.source}.", "", "| limit | rule |", "|---|---|"]
         for row in table.rows:

@@ -12,9 +12,11 @@ from functools import cache
 from typing import TypeVar
 
 from .check.check import Check, check
+from .check.figure import FigureCheck, check_figure
 from .check.own import OwnCheck, check_own
 from .errors import OrthometError
 from .figure.choices import FigureChoices
+from .figure.mannequin import mannequin
 from .figure.match import Match, matched
 from .figure.values import values_of
 from .hands import Pair, hand_of, pairs_of
@@ -142,6 +144,16 @@ def _check(d: Drawing, plan: Plan) -> Check | str:
     try:
         page = on_page(d)
         return check(page.marks, plan.points, d.meant, None, page.px_per_mm, d.noise)
+    except OrthometError as e:
+        return str(e)
+
+
+@remembered(16)
+def _check_figure(d: Drawing, plan: FigurePlan) -> FigureCheck | str:
+    try:
+        page = on_page(d)
+        s = mannequin(plan.build, False).skeleton
+        return check_figure(page.marks, s, plan.readings, d.meant, d.noise, page.px_per_mm)
     except OrthometError as e:
         return str(e)
 
@@ -332,6 +344,11 @@ class Derived(ABC):
         """The drawing against the plan, or the sentence that says why it cannot be checked."""
         d = self.drawing
         return _check(d, self.plan_of(d.version)) if d is not None else "There is no drawing yet."
+
+    def check_figure(self) -> FigureCheck | str:
+        """A drawn figure against the planned body, or the sentence that says why it cannot be checked."""
+        d = self.drawing
+        return _check_figure(d, self.figure_plan_of(d.version)) if d is not None else "There is no drawing yet."
 
     def check_own(self) -> tuple[OwnCheck, ...]:
         """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""

@@ -8,15 +8,21 @@ from typing import Any
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from orthomet.app import ask
 from orthomet.app.stations.figure.station import POSE
+from orthomet.core.figure.mannequin import mannequin
 from orthomet.core.figure.skeleton import BONES
+from orthomet.core.landmarks.turn import Turn, rotation
 from orthomet.core.pose.bones import posed
 from orthomet.core.pose.library import poses
+from orthomet.core.pose.marked import marked
 from orthomet.core.pose.model import STANDING, read_pose
+from orthomet.core.project.model import Marks
+from orthomet.core.project.places import DrawingPlace, edit_marks
 from orthomet.core.project.store import read
 from tests.saving import save
 
@@ -105,7 +111,6 @@ def test_a_key_turns_a_limb_to_the_other_side_of_the_picture(station: Any) -> No
     stage = station.stage
     pull(stage, "wrist_l", -8, -100)
     s = station.posing.skeleton()
-    from orthomet.core.landmarks.turn import rotation
 
     def depth() -> float:
         p = posed(s, pose_of(station))
@@ -246,3 +251,36 @@ def test_a_figure_of_a_picture_is_lifted(qtbot: Any, demo: Any, station: Any) ->
         was = pose_of(station)
         sides[0].click()
         assert pose_of(station) != was
+
+
+def test_a_drawn_figure_is_checked_by_hand(qtbot: Any, demo: Any, station: Any, tmp_path: Path) -> None:
+    """A picture dropped at Check, told to be a figure, its forearm drawn too long: found, lit, and meant."""
+    desk, d = demo.desk, station.document
+    s = mannequin(d.figure_plan().build, False).skeleton
+    at_ = marked(posed(s, STANDING), Turn())
+    for name in ("stylion_r", "dactylion_r"):
+        at_[name] = at_[name] + 0.09 * (at_["stylion_r"] - at_["radiale_r"])
+    points = {k: (float(v[0]) * 100 + 300, float(v[1]) * 100 + 40) for k, v in at_.items()}
+    image = QImage(600, 900, QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFFFF)
+    image.save(str(tmp_path / "drawn.png"))
+    desk.go_named("Check")
+    assert desk.open_path(str(tmp_path / "drawn.png"))
+    qtbot.waitUntil(lambda: d.drawing is not None and d.drawing.name == "drawn", timeout=10_000)
+    check = desk.station
+    check.view.setCurrentIndex(check.view.findData("figure"))
+    check.view.activated.emit(check.view.currentIndex())
+    assert d.drawing.marks.view == "figure"
+    d.do("Points", edit_marks(DrawingPlace(d.character.id, d.drawing.id), lambda _: Marks(view="figure", points=points)))
+    desk.flush()
+    card = check.panel.cards[0]
+    assert "right forearm" in card.f.say and "shorter" in card.f.say and check.panel.title.text() == "1 finding"
+    assert card.f.moved == {"stylion_r", "dactylion_r"}
+    card.setFocus()
+    assert check.stage.lit_points() >= card.f.moved and check.reading_note()[0] == "Forearm"
+    QTest.keyClick(card, Qt.Key.Key_M)
+    desk.flush()
+    assert not check.panel.cards and d.drawing.meant == ("forearm_hh",) and d.undo_label == "Meant: forearm"
+    check.view.activated.emit(check.view.findData("front"))
+    desk.flush()
+    assert d.drawing.marks.view == "front"

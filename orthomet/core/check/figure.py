@@ -98,11 +98,33 @@ def _lengths(lifted: Lift, noise: float, px_per_mm: float | None) -> list[Findin
         px = x.over * lifted.scale
         percent = 100 * (1 - x.planned / x.seen)
         tolerance = max(0.03 * x.planned, 3 * np.sqrt(2) * noise)
-        say = f"Make the {_said(x.name)} {percent:.0f} % shorter ({x.over:.2f} heads, {on_page_words(px, px_per_mm)}): no pose explains it"
+        say = f"Make the {_said(x.name)} {percent:.0f} % shorter ({on_page_words(px, px_per_mm)})"
         out.append(
-            Finding(_reading(x.name), "length", x.over, px, "longer", float(tolerance), x.over / tolerance, (), say, None, x.over, None, frozenset(),
+            Finding(_reading(x.name), "length", x.over, px, "longer", float(tolerance), x.over / tolerance, (), say, None, x.over, None, _ends(x.name),
                     f"{on_page_words(px, px_per_mm)} shorter")
         )  # fmt: skip
+    return out
+
+
+def _ends(name: str) -> frozenset[str]:
+    """Landmarks that a shorter segment moves."""
+    kind, _, side = name.rpartition("_")
+    chain = {"upper_arm": ("radiale", "stylion", "dactylion"), "forearm": ("stylion", "dactylion"), "hand": ("dactylion",),
+             "thigh": ("patella", "malleolus", "heel", "toe_tip"), "shin": ("malleolus", "heel", "toe_tip"), "foot": ("toe_tip",)}  # fmt: skip
+    return frozenset(f"{n}_{side}" for n in chain.get(kind, ()))
+
+
+def turned_words(c: FigureCheck) -> list[str]:
+    """What of a drawn figure is turned out of the picture, as ranges, and how its lines slope."""
+    out = []
+    for x in c.lift.segments:
+        low, high = x.angle
+        if x.verdict is Verdict.FORESHORTENED and low > 12 and x.name[:-2] in WORDS and not x.name.startswith(("hand", "foot")):
+            said = _said(x.name)
+            out.append(f"{said[0].upper()}{said[1:]}: {low:.0f} to {high:.0f}° out of the picture.")
+    for name, slope in c.lines.items():
+        if abs(slope) >= 1:
+            out.append(f"{name.capitalize()} fall {abs(slope):.0f}° to the picture’s {'right' if slope > 0 else 'left'}.")
     return out
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from ..check.check import Check
+from ..check.figure import FigureCheck
 from ..check.own import OwnCheck
 from ..kinds import Kind
 from ..landmarks.own import OWN_GROUP
@@ -12,6 +14,7 @@ from ..plan.own import SPREAD
 from ..plan.plan import Plan
 from ..proportions.measure import Measured
 from ..proportions.registry import front_registry
+from ..proportions.views import figure_registry
 from .item import GaugeItem, base_item
 
 
@@ -29,6 +32,33 @@ def finding_items(check: Check, plan: Plan, reference: Measured, drawn: Measured
             tolerance=tolerance,
         )  # fmt: skip
     return out
+
+
+def figure_items_of(check: FigureCheck, plan: Mapping[str, float], reference: Measured, drawn: Measured) -> dict[str, GaugeItem]:
+    """Rows of a drawn figure's findings."""
+    reg = figure_registry()
+    out = {}
+    for f in check.findings:
+        planned, now = plan.get(f.reading), drawn.value(f.reading)
+        if f.kind == "length" or f.reading not in reg.index or planned is None or now is None:
+            continue  # a length is one side's, seen at its own turn: the reading knows neither
+        out[f.reading] = replace(
+            base_item(f.reading, registry=reg), reference=reference.table.get(f.reading), sure=f.reading in reference.table and reference.sure(f.reading),
+            plan=planned, drawing=now, tolerance=f.tolerance,
+        )  # fmt: skip
+    return out
+
+
+def passes_of_figure(check: FigureCheck) -> tuple[list[str], str]:
+    """What of a drawn figure passes, by group."""
+    reg = figure_registry()
+    off = {f.reading for f in check.findings} | set(check.meant)
+    groups = dict.fromkeys(reg[k].group for k in (*check.passed, *off) if k in reg.index)
+    rows = []
+    for g in groups:
+        good = sum(reg[k].group == g for k in check.passed if k not in off)
+        rows.append(_of(g, good, good + sum(reg[k].group == g for k in off if k in reg.index)))
+    return [r for r in rows if r], f"{len([k for k in check.passed if k not in off])} of {len(set(check.passed) | off)} readings"
 
 
 def own_item(o: OwnCheck) -> GaugeItem:

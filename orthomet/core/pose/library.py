@@ -18,10 +18,14 @@ class PoseTable(Record):
 
 
 @cache
+def pose_table() -> PoseTable:
+    text = resources.files("orthomet.core.pose.data").joinpath("poses.json").read_text(encoding="utf-8")
+    return parse(PoseTable, text, "poses.json")
+
+
 def poses() -> dict[str, Pose]:
     """By name, in the order they are shown."""
-    text = resources.files("orthomet.core.pose.data").joinpath("poses.json").read_text(encoding="utf-8")
-    return {p.name: p for p in parse(PoseTable, text, "poses.json").poses}
+    return {p.name: p for p in pose_table().poses}
 
 
 def pose(name: str) -> Pose:

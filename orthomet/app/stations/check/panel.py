@@ -7,10 +7,11 @@ from PySide6.QtGui import QEnterEvent, QKeyEvent, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ....core.check.check import Check, Finding
+from ....core.check.figure import FigureCheck, turned_words
 from ....core.check.own import OwnCheck
-from ....core.gauges.findings import passes
+from ....core.gauges.findings import passes, passes_of_figure
 from ....core.gauges.item import GaugeItem
-from ....core.proportions.registry import front_registry
+from ....core.proportions.views import every_reading
 from ...gauges.marks import mark_look
 from ...gauges.row import GaugeRow
 from ...parts import across, button, down, scrolling, soft
@@ -101,8 +102,8 @@ class Passes(QWidget):
         self.total = ""
         self.setFixedHeight(30)
 
-    def set_check(self, check: Check | None, own: tuple[OwnCheck, ...] = ()) -> None:
-        self.rows, self.total = passes(check, own)
+    def set_check(self, check: Check | FigureCheck | None, own: tuple[OwnCheck, ...] = ()) -> None:
+        self.rows, self.total = passes_of_figure(check) if isinstance(check, FigureCheck) else passes(check, own)
         self.setAccessibleName("What passes: " + ", ".join(self.rows))
         self.setFixedHeight(34 + 22 * ((len(self.rows) + 1) // 2))
         self.update()
@@ -152,7 +153,7 @@ class CheckPanel(Panel):
 
     def show_check(
         self,
-        check: Check | str | None,
+        check: Check | FigureCheck | str | None,
         items: dict[str, GaugeItem],
         meant: tuple[str, ...],
         unsure: int,
@@ -163,8 +164,8 @@ class CheckPanel(Panel):
         lay = down(owner=inner, margins=(0, 0, 0, 10))
         self.cards = []
         off = [o for o in own if o.off and o.reading not in meant]
-        if isinstance(check, Check):
-            self._show_face(lay, check, items, unsure, off)
+        if isinstance(check, Check | FigureCheck):
+            self._show_found(lay, check, items, unsure, off)
         else:
             self.title.setText(_count(len(off)) if off else "Findings")
             if check:
@@ -175,7 +176,7 @@ class CheckPanel(Panel):
             card.meant.connect(self.meant)
             self.cards.append(card)
             lay.addWidget(card)
-        good = check if isinstance(check, Check) else None
+        good = check if isinstance(check, Check | FigureCheck) else None
         if good is not None or any(o.judged for o in own):
             passes = Passes()
             passes.set_check(good, own)
@@ -188,8 +189,8 @@ class CheckPanel(Panel):
         lay.addStretch(1)
         show_in(self.area, inner)
 
-    def _show_face(
-        self, lay: QVBoxLayout, check: Check, items: dict[str, GaugeItem], unsure: int, own_off: list[OwnCheck]
+    def _show_found(
+        self, lay: QVBoxLayout, check: Check | FigureCheck, items: dict[str, GaugeItem], unsure: int, own_off: list[OwnCheck]
     ) -> None:
         n = len(check.findings) + len(own_off)
         early = not n and unsure > MOSTLY_UNSURE * max(1, len(check.passed))
@@ -204,6 +205,8 @@ class CheckPanel(Panel):
             card.meant.connect(self.meant)
             self.cards.append(card)
             lay.addWidget(card)
+        if isinstance(check, FigureCheck) and (told := turned_words(check)):
+            lay.addWidget(_note("\n".join(told)))
 
     def _own_line(self, o: OwnCheck) -> QWidget:
         """An own span that is not judged yet, or waits for its ends."""
@@ -220,7 +223,7 @@ class CheckPanel(Panel):
     def _meant_line(self, key: str, own: tuple[OwnCheck, ...]) -> QWidget:
         w, row = _line()
         names = {o.reading: o.span.name for o in own}
-        known = front_registry()[key].label.lower() if key in front_registry().index else names.get(key, key)
+        known = every_reading()[key].label.lower() if key in every_reading() else names.get(key, key)
         row.addWidget(QLabel(f"Meant: {known}"), 1)
         row.addWidget(button("Ask again", lambda: self.ask_again.emit(key), "Judge this reading again", bare=True))
         return w

@@ -27,6 +27,7 @@ class CheckStage(AskingStage):
         lines = ("Print or export the guides at Sheet, draw over them,", "then drop the scan or photo of your drawing here.")
         super().__init__("drawing", "No drawing yet", lines, (choose,))
         self.check: Check | None = None
+        self.findings: tuple[Finding, ...] = ()
         self.overlay: Picture | None = None
         self.show_plan = True
         self.held = False
@@ -36,8 +37,10 @@ class CheckStage(AskingStage):
         self.back = QTransform()
         """From the flat page to the picture."""
 
-    def set_check(self, check: Check | None, overlay: Picture | None) -> None:
+    def set_check(self, check: Check | None, overlay: Picture | None, findings: tuple[Finding, ...] = ()) -> None:
+        """What is found of a face with its place on the plan, or of a figure, which has none."""
         self.check, self.overlay = check, overlay
+        self.findings = check.findings if check is not None else findings
         self.update()
 
     def keyPressEvent(self, e: QKeyEvent) -> None:
@@ -90,12 +93,12 @@ class CheckStage(AskingStage):
         )
 
     def _off_points(self) -> set[str]:
-        out = {n for f in self.check.findings for n in f.moved} if self.check is not None else set()
+        out = {n for f in self.findings for n in f.moved}
         return out if len(out) < 0.6 * len(self.marks.points) else set()
 
     def lit_points(self) -> set[str]:
-        here = self.check is not None and 0 <= self.lit_finding < len(self.check.findings)
-        return super().lit_points() | (self.check.findings[self.lit_finding].moved if here and self.check else frozenset())
+        here = 0 <= self.lit_finding < len(self.findings)
+        return super().lit_points() | (self.findings[self.lit_finding].moved if here else frozenset())
 
     def paint_over(self, p: QPainter, frame: QRectF) -> None:
         super().paint_over(p, frame)

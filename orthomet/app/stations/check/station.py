@@ -6,17 +6,19 @@ from PySide6.QtGui import QTransform
 from PySide6.QtWidgets import QComboBox, QLabel, QWidget
 
 from ....core.check.check import Check
+from ....core.check.figure import FigureCheck
 from ....core.features.choices import FeatureChoices
-from ....core.gauges.findings import finding_items, own_item
+from ....core.gauges.findings import figure_items_of, finding_items, own_item
 from ....core.head.construct import head_layers, plan_lines
 from ....core.kept import remembered
+from ....core.landmarks.views import VIEW_WORDS
 from ....core.picture import Picture
 from ....core.plan.plan import Plan
 from ....core.project.edits import add_drawing, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks
 from ....core.project.places import DrawingPlace
 from ....core.proportions.measure import measure
-from ....core.proportions.registry import front_registry
+from ....core.proportions.views import every_reading
 from ....core.references import flat, on_page
 from ...document import Document
 from ...ledge import Hint
@@ -38,7 +40,9 @@ class CheckStation(Station):
         self.version = choices(
             "Which version the drawing shows", "A drawing is checked against its own version", slot=self._set_version
         )
-        for box in (self.which, self.version):
+        self.view = choices("What it shows", "What the drawing shows: a face from the front, or a figure", self._show_view)
+        fill(self.view, [(VIEW_WORDS[k], k) for k in ("front", "figure")], "front")
+        for box in (self.which, self.version, self.view):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             box.setMaximumWidth(200)
         self.counts = QLabel()
@@ -55,7 +59,7 @@ class CheckStation(Station):
         self.confirm_all = button(
             "Confirm", marking.confirm_all, "Say that all estimated rings are right (Ctrl+Return)", strong=True
         )
-        put_in(self.top_row, self.which, self.version, ..., self.counts, self.overlay, self.seed, self.confirm_all)
+        put_in(self.top_row, self.which, self.view, self.version, ..., self.counts, self.overlay, self.seed, self.confirm_all)
         self.top_line.spare = [self.counts, self.seed]
         self.panel = CheckPanel()
         self.build(self.stage, self.panel)
@@ -90,6 +94,9 @@ class CheckStation(Station):
     def _set_version(self, vid: str) -> None:
         self.marking.set("The version it shows", {"version": vid})
 
+    def _show_view(self, view: str) -> None:
+        self.marking.show_view(view)
+
     def _fill_versions(self) -> None:
         c, d = self.document.character, self.document.drawing
         self.version.setVisible(bool(c and d and c.versions))
@@ -101,7 +108,7 @@ class CheckStation(Station):
         d = self.document.drawing
         if d and key not in d.meant:
             own = {o.reading: o.span.name for o in self.document.check_own()}
-            label = own.get(key) or front_registry()[key].label
+            label = own.get(key) or every_reading()[key].label
             self.marking.set(f"Meant: {label.lower()}", {"meant": (*d.meant, key)})
 
     def _ask_again(self, key: str) -> None:
@@ -133,9 +140,9 @@ class CheckStation(Station):
 
     def _hover(self, k: int, inside: bool) -> None:
         self.stage.lit_finding = k if inside else -1
-        check = self.document.check()
-        if isinstance(check, Check) and inside and k < len(check.findings):
-            self.hot = {check.findings[k].reading}
+        found = self.stage.findings
+        if inside and k < len(found):
+            self.hot = {found[k].reading}
         else:
             self.hot = set()
         self.stage.update()
@@ -184,25 +191,41 @@ class CheckStation(Station):
         self.confirm_all.setVisible(unsure > 0)
         self.confirm_all.setText(f"Confirm {unsure}")
         self.seed.setVisible(d is not None)
-        self.overlay.setVisible(d is not None)
-        check = self._face_check()
+        self.view.setVisible(d is not None)
+        view = d.marks.view if d else "front"
+        self.view.setCurrentIndex(self.view.findData(view))
+        self.overlay.setVisible(d is not None and d.marks.view == "front")
+        check = self._check()
         good = check if isinstance(check, Check) else None
+        figure = check if isinstance(check, FigureCheck) else None
         own = self.document.check_own()
-        self.stage.set_check(good, _overlay(self._plan(), c.features) if good and c else None)
+        self.stage.set_check(good, _overlay(self._plan(), c.features) if good and c else None, figure.findings if figure else ())
         self.panel.noise.setEnabled(d is not None)
-        self.panel.show_noise(d.noise if d else None, good.noise if good else None)
+        self.panel.show_noise(d.noise if d else None, good.noise if good else figure.noise if figure else None)
         more = (d.meant if d else (), unsure, own)
         if check is not self._shown[0] or more != self._shown[1:]:
             self._shown = (check, *more)
+            if figure is not None and d is not None:
+                items = figure_items_of(
+                    figure, self.document.figure_plan_of(d.version).readings, self.document.figure_measured(), measure(flat(d))
+                )
+                self.panel.show_check(figure, items, d.meant, unsure, ())
+                return
             items = (finding_items(good, self._plan(), self.document.measured(), measure(flat(d))) if good and d else {}) | {
                 o.reading: own_item(o) for o in own
             }
             self.panel.show_check(check, items, d.meant if d else (), unsure, own)
 
-    def _face_check(self) -> Check | str:
+    def _check(self) -> Check | FigureCheck | str:
         d = self.document.drawing
         if d is None:
             return ""
+        if d.marks.view == "figure":
+            return (
+                self.document.check_figure()
+                if d.marks.points
+                else "Click crown, chin and the floor: the rest of a figure is laid out as estimates."
+            )
         if d.marks.points and not d.marks.only_own:
             return self.document.check()
         if self._only_own():
@@ -234,13 +257,11 @@ class CheckStation(Station):
         for o in self.document.check_own():
             if o.reading in self.hot and o.drawing is not None:
                 return o.span.name, f"{o.drawing:.3g}", f"plan {o.plan:.3g} ± {o.tolerance:.2g}"
-        check = self.document.check()
-        if isinstance(check, Check):
-            for f in check.findings:
-                if f.reading in self.hot:
-                    sign = "+" if f.difference_hh > 0 else "−"
-                    label, off = front_registry()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads"
-                    return label, off, f"tolerance {f.tolerance:.3f}"
+        for f in self.stage.findings:
+            if f.reading in self.hot:
+                sign = "+" if f.difference_hh > 0 else "−"
+                label, off = every_reading()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads"
+                return label, off, f"tolerance {f.tolerance:.3f}"
         return "", "", ""
 
 

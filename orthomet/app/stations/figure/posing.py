@@ -5,15 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Any, Protocol
 
 import numpy as np
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QStackedWidget
 
 from ....core.errors import OrthometError
 from ....core.figure.skeleton import Skeleton
 from ....core.files import write_whole
+from ....core.landmarks.turn import Turn
 from ....core.pose.bones import Posed, posed
 from ....core.pose.drag import HANDLES, dragged, pinned
 from ....core.pose.guides import CHAINS, on_picture
@@ -22,25 +23,38 @@ from ....core.pose.lift import lift
 from ....core.pose.model import Pose, pose_text, read_pose
 from ....core.pose.sheets import told
 from ...ask import ask_where
+from ...document import Document
 from ..base import export_folder
 from ..newest import Newest
 from ..tile_strip import TileStrip
-from .making import Needs, pose_tiles, tried
+from .making import Drawn, Needs, pose_tiles, tried
 from .pose_edits import PoseEdits
 from .pose_page import PosePage, dialled
-from .stage import joint_name
-
-if TYPE_CHECKING:
-    from .station import FigureStation
+from .stage import FigureStage, joint_name
 
 LIMB = {"wrist": "arm", "elbow": "arm", "ankle": "leg", "knee": "leg"}
+
+
+class Host(Protocol):
+    """The station a figure is posed at."""
+
+    document: Document
+    stage: FigureStage
+    pages: QStackedWidget
+    maker: Newest[Drawn]
+    turn: Turn
+    say: Any
+
+    def refresh(self) -> None: ...
+
+    def export(self, what: str) -> None: ...
 
 
 class PosingDesk(QObject):
     """Everything of the pose but the figure itself, which the station draws."""
 
-    def __init__(self, station: FigureStation):
-        super().__init__(station)
+    def __init__(self, station: Host, parent: QObject):
+        super().__init__(parent)
         self.station, self.document = station, station.document
         self.edits, self.page = PoseEdits(station.document), PosePage()
         self.tester: Newest[Needs] = Newest("What the story needs", self)
@@ -191,7 +205,7 @@ class PosingDesk(QObject):
     def _wanted(self, what: str) -> None:
         doing: dict[str, Callable[[], object]] = {
             "mirror": self.edits.mirror, "stand": self.edits.stand, "keep": self.keep, "forget": self.edits.forget, "open": self._open, "save": self._save,
-            "photo": self._photo, "sheet": lambda: self.station._export("poses"),
+            "photo": self._photo, "sheet": lambda: self.station.export("poses"),
         }  # fmt: skip
         doing[what]()
 

@@ -78,7 +78,7 @@ class FigureStation(Station):
         self.stage, self.board, self.strip = FigureStage(), CureBoard(), TileStrip()
         self.stages = pile(self.stage, self.board)
         self.body, self.match, self.steps, self.paper = BodyPage(), MatchPage(), StepsPage(), PaperPage()
-        self.posing = PosingDesk(self)
+        self.posing = PosingDesk(self, self)
         self.who = soft()
         self.alone = toggle("One view", self.refresh, "The turned figure alone, or with front, side and back beside it (V)")
         self.posed = toggle("In its pose", self.refresh, "The figure as it is posed, or standing (Shift+O)")
@@ -112,10 +112,10 @@ class FigureStation(Station):
             self.action("Keep the pose as an alternative", "K", self.posing.keep),
             self.action("Stand upright", "", self.posing.edits.stand),
             self.action("Forget body marks moved by hand", "", self.edits.forget),
-            self.action("Export this view…", "Ctrl+E", lambda: self._export("view")),
-            self.action("Export four views…", "Ctrl+Shift+E", lambda: self._export("views")),
-            self.action("Export the construction…", "", lambda: self._export("steps")),
-            self.action("Export a pose sheet…", "", lambda: self._export("poses")),
+            self.action("Export this view…", "Ctrl+E", lambda: self.export("view")),
+            self.action("Export four views…", "Ctrl+Shift+E", lambda: self.export("views")),
+            self.action("Export the construction…", "", lambda: self.export("steps")),
+            self.action("Export a pose sheet…", "", lambda: self.export("poses")),
         ]
 
     def _connect(self) -> None:
@@ -140,7 +140,7 @@ class FigureStation(Station):
         self.match.cure_chosen.connect(self._cure)
         self.match.height_chosen.connect(self._slender_height)
         self.steps.shown.connect(self.refresh)
-        self.paper.export_wanted.connect(self._export)
+        self.paper.export_wanted.connect(self.export)
         self.list.mark_began.connect(lambda key: d.begin(f"Plan, {self._label(key)}"))
         self.list.mark_moved.connect(self.edits.trait)
         self.list.hovered.connect(self._hover)
@@ -361,7 +361,8 @@ class FigureStation(Station):
 
     # ---- files
 
-    def _export(self, what: str) -> None:
+    def export(self, what: str) -> None:
+        """Write a view, four of them, the construction or the poses."""
         c = self.document.character
         if c is None:
             return
