@@ -288,15 +288,19 @@ def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
     if not is_project(o.against):
         raise FormatError("A drawn figure is checked against a planned character: --against PROJECT[:CHARACTER].")
     from .core.people import person_of
+    from .core.project.store import read
+    from .core.resolve import find_character, split_project_name
 
     plan, head, _, _ = figure.of_project(o.against, None)
+    path, name = split_project_name(o.against)
+    posing = find_character(read(path), name).posing
     noise = o.noise
     if noise is None and o.noise_px is not None:
         top, chin = drawing.points.get("vertex"), drawing.points.get("gnathion")
         if top is None or chin is None:
             raise FormatError("--noise-px needs crown and chin on the drawing.")
         noise = o.noise_px / max(((top[0] - chin[0]) ** 2 + (top[1] - chin[1]) ** 2) ** 0.5, 1e-9)
-    c = check_figure(drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), noise)
+    c = check_figure(drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), noise, None, posing.all)
     if o.json:
         print_json({
             "findings": [

@@ -30,6 +30,7 @@ from .plan.plan import Plan
 from .plan.side import SidePlan, plan_side
 from .plan.space import face_space
 from .plan.versions import Version, decisions_of
+from .pose.model import Posing
 from .project.model import Character, Drawing, Project, Reference
 from .proportions.measure import Measured
 from .proportions.norms import Norm, norm_over
@@ -149,11 +150,11 @@ def _check(d: Drawing, plan: Plan) -> Check | str:
 
 
 @remembered(16)
-def _check_figure(d: Drawing, plan: FigurePlan) -> FigureCheck | str:
+def _check_figure(d: Drawing, plan: FigurePlan, posing: Posing) -> FigureCheck | str:
     try:
         page = on_page(d)
         s = mannequin(plan.build, False).skeleton
-        return check_figure(page.marks, s, plan.readings, d.meant, d.noise, page.px_per_mm)
+        return check_figure(page.marks, s, plan.readings, d.meant, d.noise, page.px_per_mm, posing.all)
     except OrthometError as e:
         return str(e)
 
@@ -348,7 +349,9 @@ class Derived(ABC):
     def check_figure(self) -> FigureCheck | str:
         """A drawn figure against the planned body, or the sentence that says why it cannot be checked."""
         d = self.drawing
-        return _check_figure(d, self.figure_plan_of(d.version)) if d is not None else "There is no drawing yet."
+        if d is None:
+            return "There is no drawing yet."
+        return _check_figure(d, self.figure_plan_of(d.version), (self.character or NOBODY).posing)
 
     def check_own(self) -> tuple[OwnCheck, ...]:
         """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""

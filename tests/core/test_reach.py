@@ -276,6 +276,22 @@ def test_one_segment_too_long_is_named_first_and_a_right_drawing_passes() -> Non
     assert hit >= 36 and alarms <= 2
 
 
+def test_in_a_known_pose_what_is_shorter_is_found_in_another_it_is_turned() -> None:
+    s = bones()
+    plan, walking = readings_of(s.build), pose("walking")
+    at = marked(posed(s, walking), Turn(yaw=40))
+    by = -0.12 * (at["stylion_r"] - at["radiale_r"])
+    for name in ("stylion_r", "dactylion_r"):
+        at[name] = at[name] + by
+    known = check_figure(landmarks(at), s, plan, poses=(STANDING, walking))
+    assert [f.reading for f in known.findings] == ["forearm_hh"] and known.findings[0].direction == "shorter"
+    assert "right forearm" in known.findings[0].say and "turned" in known.findings[0].say
+    assert not check_figure(landmarks(at), s, plan).findings
+    still = marked(posed(s, STANDING), Turn(yaw=-15))
+    still["malleolus_l"] = still["malleolus_l"] - 0.10 * (still["malleolus_l"] - still["patella_l"])
+    assert check_figure(landmarks(still), s, plan).findings[0].reading == "shin_hh"
+
+
 def test_a_check_tells_girths_lines_and_what_is_meant() -> None:
     s = bones()
     plan = readings_of(s.build)

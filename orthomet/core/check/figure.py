@@ -15,17 +15,20 @@ from ..errors import LandmarkError
 from ..figure.skeleton import Skeleton
 from ..landmarks.points import Landmarks, State
 from ..pose.lift import Lift, Segment, Verdict, lift
+from ..pose.model import STANDING, Pose
 from ..proportions.measure import measure
 from ..proportions.views import figure_registry
 from .check import Finding, on_page_words
 from .rows import tolerance_table
+from .stance import Stance, stance_of
 
 GIRTH_SHARE, GIRTH_LEAST, GIRTH_MOST = 0.10, 0.012, 0.06
 """A thickness may differ by this share, within these bounds in heads (own, after the face's)."""
 WIDTH_SHARE = 0.04
+LENGTH_SHARE = 0.035
 TALL_SHARE = 0.02
-TURNED = 0.03
-"""A width narrower than this share of the others' has been turned."""
+HEAD_UP = 0.975
+"""A head seen shorter than this share of the limbs' scale leans, and heads tall cannot be counted by it."""
 WORDS = {"upper_arm": "upper arm", "forearm": "forearm", "hand": "hand", "thigh": "thigh", "shin": "shin", "foot": "foot", "shoulders": "shoulder line",
          "hips": "hip line"}  # fmt: skip
 SIDE = {"l": "left", "r": "right"}
@@ -46,11 +49,12 @@ class FigureCheck:
 
 def check_figure(
     drawing: Landmarks, s: Skeleton, plan: Mapping[str, float], meant: Collection[str] = (), noise: float | None = None,
-    px_per_mm: float | None = None,
+    px_per_mm: float | None = None, poses: Collection[Pose] = (STANDING,),
 ) -> FigureCheck:  # fmt: skip
     """Compare a figure's landmarks with a planned body.
 
-    ``noise`` is how well the points are marked, one standard deviation in heads.
+    ``noise`` is how well the points are marked, one standard deviation in heads. Where the drawing shows one of the ``poses``, from any
+    side, lengths are compared as they are seen in it, and what is shorter is a finding, too; in any other a shorter limb is only turned.
 
     Raises
     ------
@@ -64,7 +68,11 @@ def check_figure(
     table = tolerance_table()
     noise = table.noise if noise is None else noise
     lifted = lift(s, sure, noise=noise)
-    found = [*_lengths(lifted, noise, px_per_mm), *_others(sure, lifted, plan, noise, px_per_mm)]
+    stance = stance_of(sure.points, s, poses)
+    found = [
+        *_lengths(lifted, stance, noise, px_per_mm),
+        *_others(sure, lifted, plan, stance is None or stance.pose.plain, noise, px_per_mm),
+    ]
     found.sort(key=lambda f: -f.severity)
     silent = set(meant)
     judged = [x.name for x in lifted.segments if x.name in WORDS or x.name[:-2] in WORDS]
@@ -90,20 +98,53 @@ def _said(name: str) -> str:
     return WORDS[name] if name in WORDS else f"{SIDE[name[-1]]} {WORDS[name[:-2]]}"
 
 
-def _lengths(lifted: Lift, noise: float, px_per_mm: float | None) -> list[Finding]:
+def _lengths(lifted: Lift, stance: Stance | None, noise: float, px_per_mm: float | None) -> list[Finding]:
     out = []
     for x in lifted.segments:
-        if x.verdict is not Verdict.TOO_LONG or x.name in ("trunk", "shoulders", "hips"):
+        if x.name in ("trunk", "shoulders", "hips"):
             continue
-        px = x.over * lifted.scale
-        percent = 100 * (1 - x.planned / x.seen)
-        tolerance = max(0.03 * x.planned, 3 * np.sqrt(2) * noise)
+        tolerance = max(LENGTH_SHARE * x.planned, 3 * np.sqrt(2) * noise)
+        scale, seen, wanted, off = lifted.scale, x.seen, x.planned, x.over
+        told = stance is not None and not x.name.startswith("foot")  # feet are drawn as they fall
+        if stance is not None and told:
+            scale, seen = stance.scale, x.seen * lifted.scale / stance.scale
+            wanted, slack = stance.lengths[x.name]
+            tolerance, off = tolerance + slack, seen - wanted
+        if abs(off) <= tolerance if told else x.verdict is not Verdict.TOO_LONG:
+            continue
+        if off < 0:
+            out.append(_short(x.name, off, wanted, seen, scale, float(tolerance), px_per_mm))
+            continue
+        px, percent = off * scale, 100 * (1 - wanted / seen)
         say = f"Make the {_said(x.name)} {percent:.0f} % shorter ({on_page_words(px, px_per_mm)})"
         out.append(
-            Finding(_reading(x.name), "length", x.over, px, "longer", float(tolerance), x.over / tolerance, (), say, None, x.over, None, _ends(x.name),
+            Finding(_reading(x.name), "length", off, px, "longer", float(tolerance), off / tolerance, (), say, None, off, None, _ends(x.name),
                     f"{on_page_words(px, px_per_mm)} shorter")
         )  # fmt: skip
     return out
+
+
+def _short(name: str, off: float, wanted: float, seen: float, scale: float, tolerance: float, px_per_mm: float | None) -> Finding:
+    """A segment shorter than the pose has it: drawn too short, or turned away after all."""
+    px, turned = -off * scale, np.degrees(np.arccos(np.clip(seen / max(wanted, 1e-9), 0, 1)))
+    amount = on_page_words(px, px_per_mm)
+    say = f"Make the {_said(name)} {100 * (wanted / max(seen, 1e-9) - 1):.0f} % longer ({amount}), or it is turned {turned:.0f}°"
+    return Finding(
+        _reading(name),
+        "length",
+        off,
+        px,
+        "shorter",
+        tolerance,
+        -off / tolerance,
+        (),
+        say,
+        None,
+        off,
+        None,
+        _ends(name),
+        f"{amount} longer",
+    )
 
 
 def _ends(name: str) -> frozenset[str]:
@@ -128,7 +169,9 @@ def turned_words(c: FigureCheck) -> list[str]:
     return out
 
 
-def _others(drawing: Landmarks, lifted: Lift, plan: Mapping[str, float], noise: float, px_per_mm: float | None) -> list[Finding]:
+def _others(
+    drawing: Landmarks, lifted: Lift, plan: Mapping[str, float], upright: bool, noise: float, px_per_mm: float | None
+) -> list[Finding]:
     """Thicknesses, widths that are too wide, and heads tall where the figure stands straight."""
     at = drawing.points
     known: dict[str, float] = {}
@@ -137,7 +180,8 @@ def _others(drawing: Landmarks, lifted: Lift, plan: Mapping[str, float], noise: 
         share = head / lifted.scale
         table = measure(drawing).table
         known = {k: v * share for k, v in table.items()}
-        if "heads_tall" in table:
+        known.pop("heads_tall", None)
+        if "heads_tall" in table and upright and share > HEAD_UP:
             known["heads_tall"] = table["heads_tall"]
     labels = {r.key: r for r in figure_registry().readings}
     out = []

@@ -36,6 +36,7 @@ class Balance:
     """How far the middle lies outside of it, heads; negative inside."""
     way: Array
     """From what carries it to the middle, x and z in the figure's own sense (left and forward)."""
+    seated: bool = False
 
     @property
     def falls(self) -> bool:
@@ -47,7 +48,7 @@ class Balance:
             return "In the air: nothing carries the weight."
         if not self.falls:
             near = ", just" if self.off > -STEADY else ""
-            return f"Stands{near}: the weight lies over what carries it."
+            return f"{'Sits' if self.seated else 'Stands'}{near}: the weight lies over what carries it."
         x, z = self.way
         side = "left" if x > 0 else "right"
         if abs(x) >= abs(z):
@@ -106,7 +107,7 @@ def balance(p: Posed) -> Balance:
     far = float(np.hypot(*front))
     front = front / far if far > 0.2 else np.array([0.0, 1.0])
     left = np.array([front[1], -front[0]])
-    return Balance(centre, hull, off, np.array([way @ left, way @ front]))
+    return Balance(centre, hull, off, np.array([way @ left, way @ front]), p.pose.seat)
 
 
 def _contacts(p: Posed, b: Build) -> list[Array]:

@@ -66,7 +66,7 @@ def _lines(p: Posed, turn: Turn) -> tuple[list[Guide], ...]:
         list(_bones(p, turn)),
         list(_tilt(p, turn)),
         [Guide(line_of_action(p, turn), Ink.AXIS, "line of action")],
-        list(_balance(p, turn)),
+        [*_seat(p, turn), *_balance(p, turn)],
     )
 
 
@@ -103,6 +103,30 @@ def _balance(p: Posed, turn: Turn) -> Iterator[Guide]:
     r = 0.07
     yield Guide(middle + r * np.column_stack([np.cos(ROUND), np.sin(ROUND)]), Ink.AXIS, "the weight’s middle")
     yield Guide(np.array([middle, [middle[0], b.heads]]), Ink.AXIS, "the weight’s plumb line")
+
+
+def _seat(p: Posed, turn: Turn) -> Iterator[Guide]:
+    """The block a seated figure sits on."""
+    if not p.pose.seat:
+        return
+    b, j = p.rest.build, p.joints
+    ahead = (j["knee_l"] + j["knee_r"] - j["hip_l"] - j["hip_r"]) / 2 * [1, 0, 1]
+    deep = float(np.linalg.norm(ahead))
+    z = ahead / deep if deep > 0.1 else np.array([0.0, 0.0, 1.0])
+    x = np.array([z[2], 0.0, -z[0]])
+    top = float(j["pelvis"][1]) + 0.5 * b.thigh_girth
+    middle = j["pelvis"] * [1, 0, 1]
+    thigh = p.rest.leg.upper
+    corners = [middle + s * 0.62 * b.hip * x + t * thigh * z for s, t in ((-1, -0.42), (1, -0.42), (1, 0.55), (-1, 0.55))]
+    low = [np.array([c[0], b.heads, c[2]]) for c in corners]
+    high = [np.array([c[0], top, c[2]]) for c in corners]
+    seen = on_picture(np.array([*low, *high]), turn)
+    left, right = float(seen[:, 0].min()), float(seen[:, 0].max())
+    yield Guide(np.array([[left, b.heads], [left, top], [right, top], [right, b.heads]]), Ink.GUIDE, "seat")
+    depth = (np.array(low) @ rotation(turn).T)[:, 2]
+    near = seen[int(np.argmax(depth)), 0]
+    if left + 0.02 < near < right - 0.02:
+        yield Guide(np.array([[near, top], [near, b.heads]]), Ink.GUIDE, "seat, edge")
 
 
 def layers(p: Posed, turn: Turn, shown: range | None = None) -> list[Layer]:

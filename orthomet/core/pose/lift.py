@@ -73,12 +73,13 @@ class Lift:
     """Segments of which the picture does not tell whether they point toward the viewer or away."""
 
 
-_BONES = (
+SEGMENTS = (
     *((f"upper_arm_{s}", f"acromion_{s}", f"radiale_{s}") for s, _ in SIDES), *((f"forearm_{s}", f"radiale_{s}", f"stylion_{s}") for s, _ in SIDES),
     *((f"hand_{s}", f"stylion_{s}", f"dactylion_{s}") for s, _ in SIDES), *((f"thigh_{s}", f"trochanterion_{s}", f"patella_{s}") for s, _ in SIDES),
     *((f"shin_{s}", f"patella_{s}", f"malleolus_{s}") for s, _ in SIDES), *((f"foot_{s}", f"heel_{s}", f"toe_tip_{s}") for s, _ in SIDES),
     ("shoulders", "acromion_r", "acromion_l"), ("hips", "trochanterion_r", "trochanterion_l"),
 )  # fmt: skip
+"""Name, inner and outer landmark of every segment a figure is lifted by."""
 
 
 def lengths(s: Skeleton) -> dict[str, tuple[float, float]]:
@@ -128,7 +129,7 @@ def lift(
 
 
 def _seen_px(at: Mapping[str, Array]) -> dict[str, float]:
-    out = {name: float(hypot(*(at[b] - at[a]))) for name, a, b in _BONES if a in at and b in at}
+    out = {name: float(hypot(*(at[b] - at[a]))) for name, a, b in SEGMENTS if a in at and b in at}
     if all(k in at for k in ("acromion_l", "acromion_r", "trochanterion_l", "trochanterion_r")):
         d = (at["acromion_l"] + at["acromion_r"] - at["trochanterion_l"] - at["trochanterion_r"]) / 2
         out["trunk"] = float(hypot(*d))

@@ -10,8 +10,8 @@ from ..landmarks.turn import Turn, rotation
 from .bones import Posed, flip
 
 
-def marked(p: Posed, turn: Turn) -> dict[str, Array]:
-    """Figure landmarks as seen at a turn, heads, ``(2,)`` each."""
+def landmarks_of(p: Posed) -> dict[str, Array]:
+    """Figure landmarks in space, heads, ``(3,)`` each."""
     b, j, s = p.rest.build, p.joints, p.rest
     at: dict[str, Array] = {"vertex": j["crown"], "gnathion": j["crown"] + p.frames["head"][:, 1]}
     chest = p.frames["chest"]
@@ -29,10 +29,15 @@ def marked(p: Posed, turn: Turn) -> dict[str, Array]:
                 ("malleolus", "ankle"), ("heel", "heel"), ("toe_tip", "toe"),
             )
         }  # fmt: skip
+    return at
+
+
+def marked(p: Posed, turn: Turn) -> dict[str, Array]:
+    """Figure landmarks as seen at a turn, heads, ``(2,)`` each."""
     v = rotation(turn)
-    out = {k: (v @ q)[:2] for k, q in at.items()}
+    out = {k: (v @ q)[:2] for k, q in landmarks_of(p).items()}
     if p.pose.air == 0:
-        out["floor"] = np.array([0.0, b.heads])
+        out["floor"] = np.array([0.0, p.rest.build.heads])
     return out
 
 

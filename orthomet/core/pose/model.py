@@ -174,6 +174,11 @@ class Posing(Record):
     pins: tuple[str, ...] = Field((), max_length=len(ENDS))
     """Hands and feet that stay where they are while something else is dragged."""
 
+    @property
+    def all(self) -> tuple[Pose, ...]:
+        """Upright, as it stands, and as it might."""
+        return STANDING, self.pose, *self.kept
+
     @field_validator("pins")
     @classmethod
     def _ends(cls, v: tuple[str, ...]) -> tuple[str, ...]:

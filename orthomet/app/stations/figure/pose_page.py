@@ -19,8 +19,8 @@ from ..dials import Dial
 from ..pages import Page, number_box
 
 DIALS: tuple[tuple[str, str, int, float, float, str, tuple[str, str]], ...] = (
-    ("Hips tilt", "pelvis", 1, -20, 20, "The side that carries the weight rises", ("right up", "left up")),
-    ("Shoulders tilt", "spine", 1, -35, 35, "Against the hips: the weight is felt", ("right up", "left up")),
+    ("Hips tilt", "pelvis", 1, -20, 20, "The side that carries the weight rises", ("left up", "right up")),
+    ("Shoulders tilt", "spine", 1, -35, 35, "Against the hips: the weight is felt", ("left up", "right up")),
     ("Hips turn", "pelvis", 2, -60, 60, "About the plumb line", ("right", "left")),
     ("Shoulders turn", "spine", 2, -50, 50, "Against the hips", ("right", "left")),
     ("Hips lean", "pelvis", 0, -30, 90, "The pelvis tipped", ("back", "forward")),

@@ -1,0 +1,190 @@
+"""Posing: a joint dragged and the figure seen in its pose against Qt painting the same; reach, line-ups, lifted poses, checked figures."""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+from PySide6.QtGui import QImage, QPainter
+
+from orthomet.app import render
+from orthomet.app.application import make_application
+from orthomet.app.looks import screen_looks
+from orthomet.app.theme.tokens import theme
+from orthomet.core.check.figure import check_figure
+from orthomet.core.figure.build import build_of, readings_of
+from orthomet.core.figure.canons import canon
+from orthomet.core.figure.scene import Figure, picture
+from orthomet.core.landmarks.points import Landmarks
+from orthomet.core.landmarks.turn import Turn, rotation
+from orthomet.core.people import head_of_canon, person
+from orthomet.core.pose.actions import ACTIONS, done
+from orthomet.core.pose.bones import posed
+from orthomet.core.pose.drag import HANDLES, dragged
+from orthomet.core.pose.figure import moving_figure, posed_figure
+from orthomet.core.pose.guides import on_picture
+from orthomet.core.pose.library import poses
+from orthomet.core.pose.lift import lift
+from orthomet.core.pose.marked import depths, marked
+from orthomet.core.pose.model import STANDING, Pose
+from orthomet.core.pose.moving import moving
+
+from .timing import alternating, once, report
+
+BODIES = ("measured", "feminine", "big-foot", "age:10", "heroic")
+LIFTED, DRAGS, CHECKED = 500, 1000, 200
+
+
+def figure_of(name: str) -> Figure:
+    c = canon(name)
+    return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c), school=c.school)
+
+
+def random_pose(rng: np.random.Generator) -> Pose:
+    def u(low: float, high: float) -> float:
+        return float(rng.uniform(low, high))
+
+    angles: dict[str, tuple[float, ...]] = {
+        "pelvis": (u(-10, 25), u(-10, 10), u(-20, 20)), "spine": (u(-15, 30), u(-15, 15), u(-20, 20)), "neck": (u(-15, 15), u(-10, 10), u(-20, 20)),
+        "head": (u(-10, 15), u(-8, 8), u(-20, 20)),
+    }  # fmt: skip
+    for s in "lr":
+        angles |= {f"arm_{s}": (u(-30, 120), u(0, 80), u(-40, 40)), f"elbow_{s}": (u(2, 120),), f"thigh_{s}": (u(-20, 80), u(0, 30), u(-10, 20)),
+                   f"knee_{s}": (u(2, 100),)}  # fmt: skip
+    return Pose(angles=angles)
+
+
+def landmarks(at: dict[str, np.ndarray], rng: np.random.Generator, noise: float) -> Landmarks:
+    px = {k: (v + rng.normal(0, noise, 2)) * 83 + [400, 50] for k, v in at.items()}
+    return Landmarks("figure", {k: (float(v[0]), float(v[1])) for k, v in px.items()}, {}, {})
+
+
+def run() -> None:
+    make_application()
+    _dragging()
+    _drags()
+    f = figure_of("measured")
+    s = f.mannequin.skeleton
+    worst = max((once(lambda a=a: done(s, a, None, False)), a.name) for a in ACTIONS.values())
+    report(
+        "reach by inverse kinematics, the slowest action", f"{1e3 * worst[0]:.0f} ms ({worst[1]})", "≤ 20 ms", worst[0] <= 0.020
+    )
+    _line_up()
+    _lifted()
+    _checked()
+
+
+def _dragging() -> None:
+    f = figure_of("measured")
+    m, s = moving(f), f.mannequin.skeleton
+    m.ready()
+    start = posed(s, poses()["hands on hips"])
+    places = itertools.cycle([(0.9 + 0.011 * k, 2.0 + 0.013 * k) for k in range(60)])
+    target = QImage(1280, 800, QImage.Format.Format_ARGB32_Premultiplied)
+    shown = picture(posed_figure(f, poses()["hands on hips"]), Turn(yaw=20), True)
+
+    def ours() -> None:
+        pose = dragged(start, "wrist_l", next(places), Turn(yaw=20))
+        picture(moving_figure(f, pose), Turn(yaw=20), False, quick=True)
+
+    def qt() -> None:
+        target.fill(0xFFFFFFFF)
+        p = QPainter(target)
+        p.translate(640, 60)
+        render.paint(p, shown, 85, screen_looks(theme.t), 1.0)
+        p.end()
+
+    mine, base = alternating(ours, qt, 60)
+    ms, ratio = 1e3 * np.median(mine), float(np.median(mine) / np.median(base))
+    report("a joint dragged: hand to picture description, median", f"{ms:.1f} ms", "≤ 8 ms", ms <= 8)
+    report("the same against Qt painting it", f"{ratio:.2f}", "≤ 1", ratio <= 1)
+    bones = 1e3 * float(
+        np.median([once(lambda: posed(s, dragged(start, "wrist_l", next(places), Turn(yaw=20)))) for _ in range(60)])
+    )
+    report("of it on the interface thread: the bones under the hand", f"{bones:.1f} ms", "(for information)", True)
+
+
+def _drags() -> None:
+    rng, library = np.random.default_rng(0), list(poses().values())
+    s = figure_of("measured").mannequin.skeleton
+    px, longest, jumps = 7.5 / 600, 0.0, []
+    for k in range(DRAGS // 4):
+        start = posed(s, library[k % len(library)])
+        joint, turn = HANDLES[int(rng.integers(len(HANDLES)))], Turn(yaw=float(rng.uniform(-90, 90)))
+        v = rotation(turn)
+        q = on_picture(start.joints[joint], turn)[0] + rng.normal(0, 1.1, 2)
+        found = [
+            posed(s, dragged(start, joint, (float(x), float(y)), turn)) for x, y in (q, q + [px, 0], q + [0, px], q - [px, 0])
+        ]
+        longest = max(longest, *(abs(p.bones[n] - w) for p in found for n, w in s.bones.items()))
+        jumps += [max(float(np.hypot(*(v @ (p.joints[n] - found[0].joints[n]))[:2])) for n in s.joints) / px for p in found[1:]]
+    report("random drags: the most a bone's length changes", f"{longest:.0e} heads", "≤ 1e-9", longest <= 1e-9)
+    share = float(np.mean(np.array(jumps) > 5))
+    report("… that move a joint by more than 5 px for 1 px", f"{share:.1%} (worst {max(jumps):.0f} px)", "0 %", share == 0)
+
+
+def _line_up() -> None:
+    figures = [figure_of(n) for n in BODIES]
+    library = list(poses().values())
+    turn = Turn(yaw=20)
+    jobs = [(figures[k % len(figures)], library[k % len(library)].model_copy(update={"yaw": float(k)})) for k in range(100)]
+    for f in figures:
+        moving(f).ready()
+    seconds = once(lambda: [moving_figure(f, p).quickly(turn).tones["suit"] for f, p in jobs])
+    report("100 posed figures outlined for a line-up", f"{seconds:.2f} s", "≤ 1 s", seconds <= 1)
+
+
+def _lifted() -> None:
+    rng = np.random.default_rng(3)
+    known = covered = 0
+    off: list[float] = []
+    skeletons = [figure_of(n).mannequin.skeleton for n in BODIES]
+    for k in range(LIFTED):
+        s = skeletons[k % len(skeletons)]
+        p, turn = posed(s, random_pose(rng)), Turn(yaw=float(rng.uniform(-60, 60)))
+        found, truth, v = lift(s, landmarks(marked(p, turn), rng, 0.005)), depths(p, turn), rotation(turn)
+        for x in found.segments:
+            if x.name in truth:
+                known += 1
+                covered += x.angle[0] - 1e-9 <= truth[x.name] <= x.angle[1] + 1e-9
+        middle = (v @ (p.joints["hip_l"] + p.joints["hip_r"]))[:2] / 2
+        ours = (np.array(found.joints["hip_l"]) + np.array(found.joints["hip_r"]))[:2] / 2
+        for n in ("elbow_l", "elbow_r", "wrist_l", "wrist_r", "knee_l", "knee_r", "ankle_l", "ankle_r"):
+            off.append(float(np.hypot(*((v @ p.joints[n])[:2] - middle - np.array(found.joints[n])[:2] + ours))))
+    within = float(np.mean(np.array(off) <= 0.08))
+    report(
+        f"{LIFTED} random poses lifted: joints within 0.08 heads",
+        f"{within:.1%} (median {np.median(off):.3f})",
+        "(for information)",
+        True,
+    )
+    report("… angle ranges that cover the truth", f"{covered / known:.1%}", "≥ 95 %", covered / known >= 0.95)
+
+
+def _checked() -> None:
+    rng = np.random.default_rng(5)
+    chains = {"upper_arm": ("acromion", ("radiale", "stylion", "dactylion")), "forearm": ("radiale", ("stylion", "dactylion")),
+              "thigh": ("trochanterion", ("patella", "malleolus", "heel", "toe_tip")), "shin": ("patella", ("malleolus", "heel", "toe_tip"))}  # fmt: skip
+    library = list(poses().values())
+    skeletons = [figure_of(n).mannequin.skeleton for n in BODIES]
+    for words, choice in (("standing", [STANDING]), ("in the library's poses", library)):
+        hit = tried = alarms = 0
+        for k in range(CHECKED):
+            s = skeletons[k % len(skeletons)]
+            p, turn = posed(s, choice[k % len(choice)]), Turn(yaw=float(rng.uniform(-25, 25)))
+            at, plan, out = marked(p, turn), readings_of(s.build), depths(p, turn)
+            alarms += bool(check_figure(landmarks(at, rng, 0.003), s, plan, poses=(STANDING, p.pose)).findings)
+            flat = [(part, side) for part in chains for side in "lr" if out[f"{part}_{side}"] < 15]
+            if not flat:
+                continue
+            part, side = flat[int(rng.integers(len(flat)))]
+            root, moved = chains[part]
+            by = 0.08 * (at[f"{moved[0]}_{side}"] - at[f"{root}_{side}"])
+            at |= {f"{n}_{side}": at[f"{n}_{side}"] + by for n in moved}
+            c = check_figure(landmarks(at, rng, 0.003), s, plan, poses=(STANDING, p.pose))
+            tried += 1
+            hit += bool(c.findings) and c.findings[0].reading == f"{part}_hh"
+        report(
+            f"figures {words}, a segment 8 % too long: named first", f"{hit / tried:.0%} of {tried}", "≥ 90 %", hit / tried >= 0.9
+        )
+        report("… nothing planted: any finding", f"{alarms / CHECKED:.1%}", "≤ 5 %", alarms / CHECKED <= 0.05)

@@ -1,0 +1,77 @@
+"""Which of some known poses a drawn figure shows, and from which side: then lengths can be compared as they ought to be seen."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..figure.skeleton import Skeleton
+from ..kinds import Array
+from ..pose.bones import posed
+from ..pose.lift import SEGMENTS
+from ..pose.marked import landmarks_of
+from ..pose.model import Pose
+
+YAWS = np.arange(-180.0, 180.0, 4.0)
+ROUNDS, LOOSE = 6, 0.03
+"""The fit is repeated, points further off than this (heads) counting less each time: what is drawn wrong must not turn the rest."""
+LEAST, FITS = 8, 0.05
+"""So many points are wanted, and half of them have to lie nearer than this, heads."""
+SLACK = 0.10
+"""How well a drawn limb's turn is known to be the pose's, radians (own)."""
+
+
+@dataclass(frozen=True, eq=False)
+class Stance:
+    pose: Pose
+    yaw: float
+    scale: float
+    """Pixels a head."""
+    lengths: Mapping[str, tuple[float, float]]
+    """Segment → how long it ought to be seen, and how much a small turn changes that; heads."""
+
+
+def stance_of(at: Mapping[str, tuple[float, float]], s: Skeleton, poses: Collection[Pose]) -> Stance | None:
+    """The pose and side that suit a figure's points best; ``None`` where none of them does."""
+    best: tuple[float, Stance] | None = None
+    for pose in poses:
+        space = landmarks_of(posed(s, pose))
+        names = [n for n in space if n in at]
+        if len(names) < LEAST:
+            continue
+        off, yaw, scale = _fitted(np.stack([space[n] for n in names]), np.array([at[n] for n in names]))
+        if off < FITS and (best is None or off < best[0]):
+            best = (off, Stance(pose, yaw, scale, _lengths(space, yaw)))
+    return best[1] if best is not None else None
+
+
+def _fitted(space: Array, seen: Array) -> tuple[float, float, float]:
+    """Median distance (heads), yaw and scale of the best fit of points in space to places of a picture."""
+    a = np.radians(YAWS)
+    x = space[None, :, 0] * np.cos(a)[:, None] + space[None, :, 2] * np.sin(a)[:, None]
+    p = x + 1j * space[None, :, 1]
+    q = np.broadcast_to(seen[:, 0] + 1j * seen[:, 1], p.shape)
+    w = np.ones(p.shape)
+    for _ in range(ROUNDS):
+        total = w.sum(1, keepdims=True)
+        pm, qm = (w * p).sum(1, keepdims=True) / total, (w * q).sum(1, keepdims=True) / total
+        k = (w * np.conj(p - pm) * (q - qm)).sum(1, keepdims=True) / np.maximum(
+            (w * np.abs(p - pm) ** 2).sum(1, keepdims=True), 1e-12
+        )
+        off = np.abs(q - qm - k * (p - pm)) / np.maximum(np.abs(k), 1e-9)
+        w = 1 / np.maximum(off, LOOSE)
+    score = np.minimum(off, 5 * LOOSE).mean(1)
+    i = int(np.argmin(score))
+    return float(np.median(off[i])), float(YAWS[i]), float(np.abs(k[i, 0]))
+
+
+def _lengths(space: Mapping[str, Array], yaw: float) -> dict[str, tuple[float, float]]:
+    c, s = np.cos(np.radians(yaw)), np.sin(np.radians(yaw))
+    out = {}
+    for name, a, b in SEGMENTS:
+        d = space[b] - space[a]
+        flat = float(np.hypot(d[0] * c + d[2] * s, d[1]))
+        out[name] = (flat, SLACK * abs(float(d[2] * c - d[0] * s)))
+    return out
