@@ -38,6 +38,8 @@ COLLAR_FORWARD = 14.0
 NEARLY = 0.9995
 """A held limb is never quite straight, so that its bend keeps its side."""
 TOES_OUT = 6.0
+ELBOW_ASIDE = (0.0, 20.0, -20.0, 40.0, -40.0, 60.0, -60.0, 85.0, -85.0, 110.0, -110.0, 140.0, -140.0, 180.0)
+"""Degrees the elbow of a held hand is tried to both sides of where it is told to point."""
 KNEE_REST, SEAT_REST = 0.5, 0.5
 """Shares of the girths that lie under a knee on the floor, and under the hip joints of who sits on it."""
 FLAT = 0.25
@@ -219,6 +221,12 @@ def bone_frame(y: Array, z: Array) -> Array:
     return np.stack([np.cross(y, f), y, f], 1)
 
 
+def _hinge(t: Array, f: Array, straight: Array) -> Array:
+    """The way a second bone along ``f`` leaves a first along ``t``; ``straight`` where it goes on in line."""
+    across = f - t * float(t @ f)
+    return across if float(np.linalg.norm(across)) > 1e-3 else straight
+
+
 def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: Mapping[str, Array]) -> tuple[Limb, Array, float]:
     s, pose = w.s, w.pose
     pelvis = flip(frames["pelvis"], sign)
@@ -228,9 +236,7 @@ def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
     if hold is not None:
         to, toward = (flip(v, sign) for v in _place(w, hold, sign, frames, origins, {}))
         t, f, off = two_bones(root, to, toward, s.leg.upper, s.leg.lower)
-        frame, bend = bone_frame(t, toward), degrees(acos(min(max(float(t @ f), -1.0), 1.0)))
-        if bend < 1e-6:
-            frame = bone_frame(t, toward)
+        frame, bend = bone_frame(t, -_hinge(t, f, -toward)), degrees(acos(min(max(float(t @ f), -1.0), 1.0)))
     else:
         given = pose.angles.get(thigh)
         own = s.leg.frame if given is None else forward(given[0]) @ outward(given[1]) @ about_plumb(given[2])
@@ -240,7 +246,7 @@ def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
         if held is not frame:
             w.limited.append(thigh)
             frame = held
-    if knee not in w.waived:
+    if knee not in w.waived and not s.build.rubber:
         (kept,) = within(knee, (bend,))
         if abs(kept - bend) > 1e-9:
             w.limited.append(knee)
@@ -293,6 +299,23 @@ def collar_swung(s: Skeleton, d: Array, up: float = 0.0, ahead: float = 0.0) -> 
     return np.asarray(outward(up + along[0]) @ about_plumb(-ahead - along[1]) @ span)
 
 
+def _held_arm(s: Skeleton, shoulder: Array, to: Array, toward: Array, chest: Array, waived: bool) -> tuple[Array, float, float]:
+    """Frame and bend of an arm whose hand is held, and what is missing; the elbow goes aside where it cannot point as told."""
+    way = to - shoulder
+    u = way / max(float(np.linalg.norm(way)), 1e-9)
+    first: tuple[Array, float, float] | None = None
+    for degrees_ in ELBOW_ASIDE:
+        a = np.radians(degrees_)
+        k = toward * np.cos(a) + np.cross(u, toward) * np.sin(a) + u * float(u @ toward) * (1 - np.cos(a))
+        t, f, off = two_bones(shoulder, to, k, s.arm.upper, s.arm.lower)
+        found = bone_frame(t, _hinge(t, f, -k)), degrees(acos(min(max(float(t @ f), -1.0), 1.0))), off
+        first = first or found
+        if waived or float(np.abs(arm_frame_within(found[0], chest) - found[0]).max()) <= 1e-9:
+            return found
+    assert first is not None
+    return first
+
+
 def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: Mapping[str, Array],
          limbs: Mapping[str, Limb]) -> tuple[Limb, Array, Array, float, Array]:  # fmt: skip
     s, pose, b = w.s, w.pose, w.s.build
@@ -314,8 +337,7 @@ def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
     shoulder = base + chest @ collar_swung(s, d, up, ahead)
     off = 0.0
     if to is not None and toward is not None:
-        t, f, off = two_bones(shoulder, to, toward, s.arm.upper, s.arm.lower)
-        frame, bend = bone_frame(t, -toward), degrees(acos(min(max(float(t @ f), -1.0), 1.0)))
+        frame, bend, off = _held_arm(s, shoulder, to, toward, chest, arm in w.waived)
     else:
         frame, (bend,) = chest @ own, w.angles(elbow, (ELBOW_BENT,))
     if arm not in w.waived:
@@ -323,7 +345,7 @@ def _arm(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
         if float(np.abs(held - frame).max()) > 1e-9:
             w.limited.append(arm)
             frame = held
-    if elbow not in w.waived:
+    if elbow not in w.waived and not b.rubber:  # an arc has no joint to stop it
         (kept,) = within(elbow, (bend,))
         if abs(kept - bend) > 1e-9:
             w.limited.append(elbow)

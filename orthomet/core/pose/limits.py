@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from importlib import resources
-from math import asin, atan2, cos, degrees, hypot, radians, sin
+from math import asin, atan2, cos, degrees, radians, sin, tan
 
 import numpy as np
 
@@ -16,6 +16,8 @@ Span = tuple[float, float]
 MIDDLE = np.array([0.42, 0.42, 0.80])
 """Where an arm can always point: forward, outward, a little down (own). An arm beyond its range is brought toward it."""
 HALVINGS = 26
+ROOM = 0.12
+"""How far an arm that hangs beside the body may point inward, whatever lies before or behind it (own)."""
 
 
 class Limits(Record):
@@ -53,13 +55,8 @@ def arm_excess(d: Array) -> float:
     """How far an upper arm's direction lies past its range, in the trunk's frame of the left side; 0 within."""
     lim = limits()
     x, y, z = (float(v) for v in d)
-    out = 0.0
-    level = hypot(x, z)
-    if x < 0:
-        across = degrees(atan2(-x, z))  # past straight ahead
-        out = max(
-            out, (across - lim.arm_across) / 90 * min(max((level - 0.25) / 0.25, 0.0), 1.0) if across > lim.arm_across else 0.0
-        )
+    across = radians(lim.arm_across)
+    out = max(0.0, (-x - max(z, 0.0) * tan(across)) * cos(across) - ROOM)
     if z < 0:
         share = min(max((y + 0.3) / 0.6, 0.0), 1.0)
         back = sin(radians(lim.arm_back_raised + share * (lim.arm_back - lim.arm_back_raised)))

@@ -14,7 +14,7 @@ import numpy as np
 from ..figure.skeleton import Skeleton
 from ..kinds import Array
 from .bones import collar_angles, collar_swung
-from .limits import limits
+from .limits import ROOM, limits
 
 DIRECTIONS, SWIVELS = 128, 24
 WRIST = 70.0
@@ -71,11 +71,8 @@ def arms_excess(d: Array) -> Array:
     """How far upper arms' directions ``(…, 3)`` lie past their range: as :func:`.limits.arm_excess`, for many."""
     lim = limits()
     x, y, z = d[..., 0], d[..., 1], d[..., 2]
-    level = np.hypot(x, z)
-    across = np.degrees(np.arctan2(-x, z))
-    out = np.where(
-        (x < 0) & (across > lim.arm_across), (across - lim.arm_across) / 90 * np.clip((level - 0.25) / 0.25, 0, 1), 0.0
-    )
+    across = np.radians(lim.arm_across)
+    out = np.maximum(0.0, (-x - np.maximum(z, 0.0) * np.tan(across)) * np.cos(across) - ROOM)
     share = np.clip((y + 0.3) / 0.6, 0, 1)
     back = np.sin(np.radians(lim.arm_back_raised + share * (lim.arm_back - lim.arm_back_raised)))
     out = np.maximum(out, np.where(z < 0, -z - back, 0.0))
