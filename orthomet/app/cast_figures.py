@@ -5,13 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ..core.kinds import Array
 from .document import Document
 from .work import Say, Work
+
+if TYPE_CHECKING:
+    from ..core.figure.scene import Figure
+    from ..core.landmarks.turn import Turn
 
 REST_MS = 1500
 """After the last change."""
@@ -32,6 +36,8 @@ class CastFigures(QObject):
         super().__init__(parent)
         self.document = document
         self.figures: dict[str, Silhouette] = {}
+        self.posed = False
+        """Whether they are shown in their poses rather than standing."""
         self.work = Work(self)
         self._keys: dict[str, object] = {}
         self._waiting: list[str] = []
@@ -40,6 +46,11 @@ class CastFigures(QObject):
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self._begin)
         document.changed.connect(self._rest.start)
+
+    def show_posed(self, on: bool) -> None:
+        self.posed = on
+        self._rest.stop()
+        self._begin()
 
     def let_go(self) -> None:
         self._rest.stop()
@@ -64,7 +75,7 @@ class CastFigures(QObject):
         """The next whose figure is another than the one that is shown."""
         while self._waiting:
             cid = self._waiting.pop(0)
-            asked = _asked(self.document, cid)
+            asked = _asked(self.document, cid, self.posed)
             if asked is not None and self._keys.get(cid) != asked[0]:
                 self.work.start(
                     "",
@@ -86,22 +97,29 @@ class CastFigures(QObject):
         self._next()
 
 
-def _asked(document: Document, cid: str) -> tuple[object, Callable[[], Any]] | None:
+def _asked(document: Document, cid: str, posed: bool) -> tuple[object, Callable[[], tuple[Figure, Turn]]] | None:
     """What one character's figure follows from, and how it is put together."""
     from ..core.derived import Supposed
     from ..core.people import head_of_plan, person_of
     from ..core.plan.side import targets
+    from ..core.pose.figure import posed_figure
+    from ..core.pose.model import STANDING
 
     one = Supposed(document.project, cid, "")
     c = one.character
     if c is None:
         return None
     plan, head = one.figure_plan(), head_of_plan(one.plan(), c, one.decisions(), targets(one.side_plans()))
-    return (plan, head.key, c.figure.head_turn), lambda: person_of(plan, head, c.figure.head_turn)
+    pose = c.posing.pose if posed else STANDING
+
+    def put_together() -> tuple[Figure, Turn]:
+        return posed_figure(person_of(plan, head, c.figure.head_turn), pose), pose.turn
+
+    return (plan, head.key, c.figure.head_turn, pose), put_together
 
 
-def _made(put_together: Callable[[], Any], say: Say) -> Silhouette:
+def _made(put_together: Callable[[], tuple[Figure, Turn]], say: Say) -> Silhouette:
     from ..core.figure.scene import outlines
 
-    f = put_together()
-    return Silhouette(outlines(f), f.build.heads)
+    f, turn = put_together()
+    return Silhouette(outlines(f, turn), f.build.heads)

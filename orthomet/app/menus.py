@@ -91,6 +91,7 @@ class Menus(QObject):
         self._add(m, "Name, part, height, age…", "F2", d.cast.edit)
         self._add(m, "Next character", "Ctrl+Tab", partial(d.cast.step, 1))
         self._add(m, "Previous character", "Ctrl+Shift+Tab", partial(d.cast.step, -1))
+        self._add(m, "Cast in their poses, or standing", None, lambda: d.figures.show_posed(not d.figures.posed))
         m.addSeparator()
         self._add(m, "Remove character", None, d.cast.remove)
 

@@ -284,3 +284,24 @@ def test_a_drawn_figure_is_checked_by_hand(qtbot: Any, demo: Any, station: Any, 
     check.view.activated.emit(check.view.findData("front"))
     desk.flush()
     assert d.drawing.marks.view == "front"
+
+
+def test_the_whole_cast_takes_the_pose_and_shows_it_on_demand(qtbot: Any, demo: Any, station: Any) -> None:
+    desk, page = demo.desk, station.posing.page
+    qtbot.waitUntil(lambda: desk.figures.settled and len(desk.figures.figures) == 4, timeout=60_000)
+    standing = dict(desk.figures.figures)
+    station.posing.edits.take(poses()["cheering"])
+    desk.flush()
+    last = page.others.count() - 1
+    page.others.setCurrentIndex(last)
+    page.others.activated.emit(last)
+    assert all(c.posing.pose == poses()["cheering"] for c in station.document.project.characters)
+    assert station.document.undo_label == "Pose for everybody"
+    pick(demo, "Cast in their poses")
+    qtbot.waitUntil(
+        lambda: desk.figures.settled and all(desk.figures.figures[k] is not standing[k] for k in standing), timeout=60_000
+    )
+    for k, f in desk.figures.figures.items():
+        assert float(np.ptp(np.concatenate(f.outlines)[:, 0])) > float(np.ptp(np.concatenate(standing[k].outlines)[:, 0]))
+    pick(demo, "Cast in their poses")
+    qtbot.waitUntil(lambda: desk.figures.settled, timeout=60_000)

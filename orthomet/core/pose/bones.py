@@ -130,7 +130,7 @@ class _Work:
         return held
 
 
-@remembered(64)
+@remembered(12)
 def posed(s: Skeleton, pose: Pose) -> Posed:
     """A standing figure's bones in a pose: on the floor, joints within their limits unless waived."""
     b, at = s.build, s.joints

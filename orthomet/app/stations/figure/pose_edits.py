@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import reduce
 
 from ....core.errors import OrthometError
 from ....core.pose.model import ANGLES, STANDING, Pose, Posing, mirrored
@@ -10,6 +11,7 @@ from ....core.project.edits import change_character, set_posing
 from ...document import Document
 
 MOST_KEPT, MOST_WORDS = 24, 2000
+EVERYBODY = "*"
 
 
 class PoseEdits:
@@ -69,8 +71,13 @@ class PoseEdits:
         self._do("Limits of the joints", lambda p: p.model_copy(update={"pose": p.pose.model_copy(update={"waived": joints})}))
 
     def give(self, cid: str) -> str:
-        """The pose to another character, at its own proportions; its name, or nothing."""
+        """The pose to another character (or to :data:`EVERYBODY`), at its own proportions; its name, or nothing."""
         pose = self.posing.pose
+        if cid == EVERYBODY:
+            ids = [c.id for c in self.document.project.characters]
+            edits = [set_posing(i, lambda p: p.model_copy(update={"pose": pose})) for i in ids]
+            self.document.do("Pose for everybody", lambda p: reduce(lambda q, edit: edit(q), edits, p))
+            return "Everybody"
         other = self.document.project.character(cid)
         if other is None:
             return ""

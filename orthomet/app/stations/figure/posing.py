@@ -28,7 +28,7 @@ from ..base import export_folder
 from ..newest import Newest
 from ..tile_strip import TileStrip
 from .making import Drawn, Needs, pose_tiles, tried
-from .pose_edits import PoseEdits
+from .pose_edits import EVERYBODY, PoseEdits
 from .pose_page import PosePage, dialled
 from .stage import FigureStage, joint_name
 
@@ -117,6 +117,8 @@ class PosingDesk(QObject):
         if c is None:
             return
         others = [(o.id, o.name) for o in self.document.project.characters if o.id != c.id]
+        if len(others) > 1:
+            others.append((EVERYBODY, "everybody"))
         has = any(r.marks.view == "figure" and r.marks.points for r in c.references)
         words = told(p, self.station.turn, c.name) if p is not None else []
         self.page.set_content(c.posing, words, p.rest.build if p is not None else None, others, has)

@@ -83,6 +83,7 @@ class FigureStation(Station):
         self.alone = toggle("One view", self.refresh, "The turned figure alone, or with front, side and back beside it (V)")
         self.posed = toggle("In its pose", self.refresh, "The figure as it is posed, or standing (Shift+O)")
         put_in(self.top_row, self.who, ..., self.posed, self.alone)
+        self.top_line.spare = [self.who]
         self.panel = Panel("Figure")
         self.switch = PageSwitch(("Body", "Traits", "Match", "Steps", "Pose", "Paper"))
         self.master = WeightBar(MASTER, "Style, all groups")
