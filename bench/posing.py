@@ -130,7 +130,7 @@ def _line_up() -> None:
     jobs = [(figures[k % len(figures)], library[k % len(library)].model_copy(update={"yaw": float(k)})) for k in range(100)]
     for f in figures:
         moving(f).ready()
-    seconds = once(lambda: [moving_figure(f, p).quickly(turn).tones["suit"] for f, p in jobs])
+    seconds = once(lambda: [moving(f).outline(p, turn) for f, p in jobs])
     report("100 posed figures outlined for a line-up", f"{seconds:.2f} s", "≤ 1 s", seconds <= 1)
 
 

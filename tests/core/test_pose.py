@@ -31,6 +31,7 @@ from orthomet.core.pose.guides import line_of_action, on_picture, tilt
 from orthomet.core.pose.library import pose, pose_of, poses
 from orthomet.core.pose.limits import arm_excess, limits, root_angles
 from orthomet.core.pose.model import ANGLES, STANDING, Hold, Pose, mirrored, pose_text, read_pose
+from orthomet.core.pose.moving import moving
 
 BODIES = ("measured", "big-foot", "age:5", "two-heads", "rubber-limb")
 angle = st.floats(-200, 200)
@@ -286,6 +287,8 @@ def test_while_it_moves_a_figure_looks_as_it_will(how: str) -> None:
     turn = Turn(yaw=30)
     a, q = (even_odd(t["suit"]) for t in (full.at(turn).tones, quick.quickly(turn).tones))
     assert a.symmetric_difference(q).area < 0.20 * a.area  # its edges are those of cells a twenty-fifth of a head wide
+    line_up = even_odd(moving(body()).outline(pose(how), turn))
+    assert line_up.symmetric_difference(q).area < 0.05 * q.area
     assert q.area == pytest.approx(a.area, rel=0.13) and a.centroid.distance(q.centroid) < 0.04
 
 

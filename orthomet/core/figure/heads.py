@@ -64,6 +64,11 @@ class Worn:
             if s.name != "neck"
         )
 
+    @cached_property
+    def top(self) -> float:
+        """Its highest place."""
+        return min(float(s.points[..., 1].min()) for s in self.surfaces)
+
     def drawing(self, turn: Turn, weights: Weights) -> tuple[Drawing, Array]:
         """The head's drawing where the body is turned so, and where its middle lies on the picture; heads from the crown."""
         view = rotation(turn)

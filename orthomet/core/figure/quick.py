@@ -144,10 +144,11 @@ def _tones(ink: Inked, s: Sight) -> dict[str, list[Array]]:
         "inside": there & (kind == 2),
         "wear": there & ~own & (kind == 3),
     }
-    return {name: _edges(ink, mask) for name, mask in masks.items()}
+    return {name: edges(ink, mask) for name, mask in masks.items()}
 
 
-def _edges(ink: Inked, mask: Array) -> list[Array]:
+def edges(ink: Inked, mask: Array) -> list[Array]:
+    """Closed outlines of a mask of the coarse cells, heads from the crown."""
     if not mask.any():
         return []
     closed = cv2.morphologyEx(mask.astype(np.uint8) * 255, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))

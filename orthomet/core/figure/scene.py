@@ -80,16 +80,22 @@ class Figure:
     @property
     def half(self) -> float:
         """Half the width its picture needs at any turn."""
-        points = np.concatenate([s.points.reshape(-1, 3) for s in self.mannequin.skins.values()])
-        return max(float(np.hypot(points[:, 0], points[:, 2]).max()), 0.62) + SIDE_ROOM
+        return _room(self.mannequin)[0] + SIDE_ROOM
 
     @property
     def over(self) -> float:
         """How far its picture reaches over the crown: as hair, hats and raised hands do."""
-        tops = [float(s.points[..., 1].min()) for s in self.mannequin.skins.values()]
+        tops = [_room(self.mannequin)[1]]
         if self.head is not None:
-            tops += [float(s.points[..., 1].min()) for s in self.head.surfaces]
+            tops += [self.head.top]
         return OVER + max(0.0, -min(tops))
+
+
+@remembered(12)
+def _room(m: Mannequin) -> tuple[float, float]:
+    """How far a body reaches to any side, and its highest place."""
+    points = np.concatenate([s.points.reshape(-1, 3) for s in m.skins.values()])
+    return max(float(np.hypot(points[:, 0], points[:, 2]).max()), 0.62), float(points[:, 1].min())
 
 
 @remembered(8)

@@ -30,7 +30,7 @@ SURE = 2.2
 """Standard deviations a range reaches."""
 PLAIN = 14.0
 """Degrees: a segment whose range starts at 0 and whose own angle is under this is told as plain."""
-UNSURE_UP, UNSURE_DOWN = 0.050, 0.015
+UNSURE_UP, UNSURE_DOWN = 0.058, 0.016
 """How much larger and smaller a head may be on the picture than its scale says, shares: where every limb is turned a little, none tells."""
 TOO_LONG = 0.022
 """A segment is told as too long when it is so by more than this share (own)."""

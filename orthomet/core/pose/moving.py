@@ -19,7 +19,7 @@ from ..figure.heads import Worn, place_of
 from ..figure.inked import BARE_LIFT, Inked
 from ..figure.lines import inner_places, suit_places
 from ..figure.mannequin import Mannequin
-from ..figure.quick import COARSE, STRONG, Quick
+from ..figure.quick import COARSE, STRONG, Quick, edges
 from ..figure.scene import Figure
 from ..figure.seen import Seen
 from ..ink.shape import CENTRE, Lines, Net, Shape
@@ -173,6 +173,26 @@ class Moving:
             way[a:b] = 1.0 if float((n[a:b] * was[a:b]).sum()) >= 0 else -1.0
         return (*found, way[:, None].astype(np.float32), np.concatenate(raised))
 
+    def outline(self, pose: Pose, turn: Turn) -> list[Array]:
+        """Closed outlines (even–odd) of the figure in a pose, heads from the crown: all a line-up asks for."""
+        m = self.figure.mannequin
+        p = posed(m.skeleton, pose)
+        vertices, _ = self._vertices(m, p)
+        points = self._points(p, vertices, self.base.unit)
+        seen = rotation(turn)[:2].astype(np.float32) @ points.T
+        low, high = seen.min(1) - ROOM * self.base.unit, seen.max(1) + ROOM * self.base.unit
+        raster = Raster(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+        mask = np.zeros(raster.wide * raster.tall, bool)
+        mask[raster.cell_of(seen[0], seen[1])] = True
+        return edges(replace(self.base, raster=raster), mask.reshape(raster.tall, raster.wide))
+
+    def _points(self, p: Posed, vertices: Array, k: float) -> Array:
+        """Every point of the figure about the ink's centre, ``(n, 3)``."""
+        points = self._cloud[0].of(vertices)
+        if len(self._cloud[2]):
+            points = np.concatenate([points, self._head(p, self._cloud[2], k)])
+        return np.asarray(points - CENTRE.astype(np.float32), np.float32)
+
     def _vertices(self, m: Mannequin, p: Posed) -> tuple[Array, Array]:
         skins = coarse_skin(m, p)
         flat = [skins[s.name.removeprefix("bare ")].reshape(-1, 3) for s in self.body]
@@ -195,15 +215,14 @@ class Moving:
         return Raster(float(low[0]) - room, float(low[1]) - room, float(high[0]) + room, float(high[1]) + room)
 
     def _shape(self, p: Posed, vertices: Array, normals: Array, k: float) -> Shape:
-        of_body, labels, head, head_labels, head_normals = self._cloud
+        _, labels, head, head_labels, head_normals = self._cloud
         net, at, net_head, net_normals = self._net
         centre = CENTRE.astype(np.float32)
-        points = of_body.of(vertices)
+        points = self._points(p, vertices, k)
         v, n = vertices[at], normals[at]
-        sheet = np.zeros((len(points), 3), np.float32)
+        sheet = np.zeros((len(labels), 3), np.float32)
         if len(head):
             r, _ = _carried(self.figure.head, p)
-            points = np.concatenate([points, self._head(p, head, k)])
             sheet = np.concatenate([sheet, head_normals @ r.T.astype(np.float32)])
             v, n = np.concatenate([v, self._head(p, net_head, k)]), np.concatenate([n, net_normals @ r.T.astype(np.float32)])
         all_labels = np.concatenate([labels, head_labels]).astype(np.int32)
@@ -211,7 +230,7 @@ class Moving:
             net, vertices=np.ascontiguousarray((v - centre).T, np.float32), normals=np.ascontiguousarray(n.T, np.float32)
         )
         return self.base.shape.moved(
-            np.ascontiguousarray((points - centre).T, np.float32), all_labels, np.ascontiguousarray(sheet.T, np.float32), made
+            np.ascontiguousarray(points.T, np.float32), all_labels, np.ascontiguousarray(sheet.T, np.float32), made
         )
 
     def _drawn(self, p: Posed, vertices: Array, normals: Array, k: float) -> Lines:
