@@ -37,8 +37,8 @@ from .mutate import bytes_of, text_of
 
 KEYS = (
     Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Space, Qt.Key.Key_Left, Qt.Key.Key_Right,
-    Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete, Qt.Key.Key_Home, Qt.Key.Key_1, Qt.Key.Key_4, Qt.Key.Key_F, Qt.Key.Key_G, Qt.Key.Key_H,
-    Qt.Key.Key_K, Qt.Key.Key_L, Qt.Key.Key_M, Qt.Key.Key_O, Qt.Key.Key_P, Qt.Key.Key_BracketLeft, Qt.Key.Key_PageDown,
+    Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete, Qt.Key.Key_Home, Qt.Key.Key_1, Qt.Key.Key_4, Qt.Key.Key_D, Qt.Key.Key_F, Qt.Key.Key_G, Qt.Key.Key_H,
+    Qt.Key.Key_K, Qt.Key.Key_L, Qt.Key.Key_M, Qt.Key.Key_O, Qt.Key.Key_P, Qt.Key.Key_X, Qt.Key.Key_BracketLeft, Qt.Key.Key_PageDown,
 )  # fmt: skip
 NONE, CTRL, SHIFT = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 LEFT = Qt.MouseButton.LeftButton
@@ -204,6 +204,9 @@ class Monkey:
         points = getattr(getattr(w, "marks", None), "points", None)
         if points and hasattr(w, "to_screen") and self.rng.random() < 0.7:
             a = w.to_screen(*self.rng.choice(list(points.values()))).toPoint()
+        joints = getattr(w, "joints", None)
+        if joints and self.rng.random() < 0.7:
+            a = w.place(self.rng.choice(list(joints))).toPoint()  # type: ignore[attr-defined]
         dragged, what = isinstance(w, QAbstractSlider), f"{type(w).__name__} “{w.accessibleName()}”"
         QTest.mousePress(w, LEFT, self.rng.choice((NONE, NONE, SHIFT, CTRL)), a)
         for k in range(1, 5):

@@ -29,9 +29,13 @@ PLACES = ("floor", "pelvis", "chest", "head", "thigh_l", "thigh_r")
 MOST = 360.0
 
 
+FURTHEST = 1000.0
+"""Body lengths a place lies away at most: legs may be next to nothing."""
+
+
 def _within(v: tuple[float, float, float]) -> tuple[float, float, float]:
-    if max(map(abs, v)) > 20:
-        raise ValueError("a place lies out of all bounds (20 body lengths)")
+    if max(map(abs, v)) > FURTHEST:
+        raise ValueError(f"a place lies out of all bounds ({FURTHEST:g} body lengths)")
     return v
 
 
