@@ -15,7 +15,6 @@ from orthomet.core.check.figure import check_figure
 from orthomet.core.figure.build import build_of, readings_of
 from orthomet.core.figure.canons import canon
 from orthomet.core.figure.scene import Figure, picture
-from orthomet.core.landmarks.points import Landmarks
 from orthomet.core.landmarks.turn import Turn, rotation
 from orthomet.core.people import head_of_canon, person
 from orthomet.core.pose.actions import ACTIONS, done
@@ -26,8 +25,9 @@ from orthomet.core.pose.guides import on_picture
 from orthomet.core.pose.library import poses
 from orthomet.core.pose.lift import lift
 from orthomet.core.pose.marked import depths, marked
-from orthomet.core.pose.model import STANDING, Pose
+from orthomet.core.pose.model import STANDING
 from orthomet.core.pose.moving import moving
+from tests.poses import on_page, random_pose
 
 from .timing import alternating, once, report
 
@@ -38,25 +38,6 @@ LIFTED, DRAGS, CHECKED = 500, 1000, 200
 def figure_of(name: str) -> Figure:
     c = canon(name)
     return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c), school=c.school)
-
-
-def random_pose(rng: np.random.Generator) -> Pose:
-    def u(low: float, high: float) -> float:
-        return float(rng.uniform(low, high))
-
-    angles: dict[str, tuple[float, ...]] = {
-        "pelvis": (u(-10, 25), u(-10, 10), u(-20, 20)), "spine": (u(-15, 30), u(-15, 15), u(-20, 20)), "neck": (u(-15, 15), u(-10, 10), u(-20, 20)),
-        "head": (u(-10, 15), u(-8, 8), u(-20, 20)),
-    }  # fmt: skip
-    for s in "lr":
-        angles |= {f"arm_{s}": (u(-30, 120), u(0, 80), u(-40, 40)), f"elbow_{s}": (u(2, 120),), f"thigh_{s}": (u(-20, 80), u(0, 30), u(-10, 20)),
-                   f"knee_{s}": (u(2, 100),)}  # fmt: skip
-    return Pose(angles=angles)
-
-
-def landmarks(at: dict[str, np.ndarray], rng: np.random.Generator, noise: float) -> Landmarks:
-    px = {k: (v + rng.normal(0, noise, 2)) * 83 + [400, 50] for k, v in at.items()}
-    return Landmarks("figure", {k: (float(v[0]), float(v[1])) for k, v in px.items()}, {}, {})
 
 
 def run() -> None:
@@ -142,7 +123,7 @@ def _lifted() -> None:
     for k in range(LIFTED):
         s = skeletons[k % len(skeletons)]
         p, turn = posed(s, random_pose(rng)), Turn(yaw=float(rng.uniform(-60, 60)))
-        found, truth, v = lift(s, landmarks(marked(p, turn), rng, 0.005)), depths(p, turn), rotation(turn)
+        found, truth, v = lift(s, on_page(marked(p, turn), rng, 0.005)), depths(p, turn), rotation(turn)
         for x in found.segments:
             if x.name in truth:
                 known += 1
@@ -173,7 +154,7 @@ def _checked() -> None:
             s = skeletons[k % len(skeletons)]
             p, turn = posed(s, choice[k % len(choice)]), Turn(yaw=float(rng.uniform(-25, 25)))
             at, plan, out = marked(p, turn), readings_of(s.build), depths(p, turn)
-            alarms += bool(check_figure(landmarks(at, rng, 0.003), s, plan, poses=(STANDING, p.pose)).findings)
+            alarms += bool(check_figure(on_page(at, rng, 0.003), s, plan, poses=(STANDING, p.pose)).findings)
             flat = [(part, side) for part in chains for side in "lr" if out[f"{part}_{side}"] < 15]
             if not flat:
                 continue
@@ -181,7 +162,7 @@ def _checked() -> None:
             root, moved = chains[part]
             by = 0.08 * (at[f"{moved[0]}_{side}"] - at[f"{root}_{side}"])
             at |= {f"{n}_{side}": at[f"{n}_{side}"] + by for n in moved}
-            c = check_figure(landmarks(at, rng, 0.003), s, plan, poses=(STANDING, p.pose))
+            c = check_figure(on_page(at, rng, 0.003), s, plan, poses=(STANDING, p.pose))
             tried += 1
             hit += bool(c.findings) and c.findings[0].reading == f"{part}_hh"
         report(

@@ -264,11 +264,7 @@ def _check(o: argparse.Namespace) -> None:
     c = check(drawing, face.points, meant, o.noise_px, None, o.noise)
     if o.json:
         print_json({
-            "findings": [
-                {"reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px,
-                 "direction": f.direction, "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say}
-                for f in c.findings
-            ],
+            "findings": [_finding_row(f) for f in c.findings],
             "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise,
             "fixes": [
                 {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
@@ -279,6 +275,13 @@ def _check(o: argparse.Namespace) -> None:
     for f in c.findings:
         print(f.say + ".")
     print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
+
+
+def _finding_row(f: Any) -> dict[str, Any]:
+    return {
+        "reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px, "direction": f.direction,
+        "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say,
+    }  # fmt: skip
 
 
 def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
@@ -303,11 +306,7 @@ def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
     c = check_figure(drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), noise, None, posing.all)
     if o.json:
         print_json({
-            "findings": [
-                {"reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px,
-                 "direction": f.direction, "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say}
-                for f in c.findings
-            ],
+            "findings": [_finding_row(f) for f in c.findings],
             "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "fixes": [],
             "segments": [
                 {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value} for x in c.lift.segments

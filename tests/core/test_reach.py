@@ -14,7 +14,6 @@ from orthomet.core.figure.build import Build, build_of, readings_of
 from orthomet.core.figure.canons import canon
 from orthomet.core.figure.mannequin import mannequin
 from orthomet.core.figure.skeleton import Skeleton
-from orthomet.core.kinds import Array
 from orthomet.core.landmarks.points import Landmarks
 from orthomet.core.landmarks.turn import Turn, rotation
 from orthomet.core.pose.actions import ACTIONS, asked, done, needs_of
@@ -25,8 +24,7 @@ from orthomet.core.pose.limits import arm_excess
 from orthomet.core.pose.marked import depths, marked
 from orthomet.core.pose.model import STANDING, Pose
 from orthomet.core.pose.reach import arms_excess, reach, twists
-
-SCALE = 83.0
+from tests.poses import on_page, random_pose
 
 
 @cache
@@ -37,25 +35,6 @@ def bones(name: str = "measured") -> Skeleton:
 
 def of(b: Build) -> Skeleton:
     return mannequin(b).skeleton
-
-
-def random_pose(rng: np.random.Generator, wide: float = 1.0) -> Pose:
-    def u(a: float, b: float) -> float:
-        return float(rng.uniform(a, b)) * wide
-
-    angles: dict[str, tuple[float, ...]] = {
-        "pelvis": (u(-10, 25), u(-10, 10), u(-20, 20)), "spine": (u(-15, 30), u(-15, 15), u(-20, 20)), "neck": (u(-15, 15), u(-10, 10), u(-20, 20)),
-        "head": (u(-10, 15), u(-8, 8), u(-20, 20)),
-    }  # fmt: skip
-    for s in "lr":
-        angles |= {f"arm_{s}": (u(-30, 120), u(0, 80), u(-40, 40)), f"elbow_{s}": (u(2, 120),), f"thigh_{s}": (u(-20, 80), u(0, 30), u(-10, 20)),
-                   f"knee_{s}": (u(2, 100),)}  # fmt: skip
-    return Pose(angles=angles)
-
-
-def landmarks(at: dict[str, Array], rng: np.random.Generator | None = None, noise: float = 0.0) -> Landmarks:
-    moved = {k: v + (rng.normal(0, noise, 2) if rng is not None else 0.0) for k, v in at.items()}
-    return Landmarks("figure", {k: (float(v[0]) * SCALE + 400, float(v[1]) * SCALE + 50) for k, v in moved.items()}, {}, {})
 
 
 # ---- reach
@@ -183,14 +162,14 @@ def test_a_segment_seen_shorter_is_turned_by_the_arc_cosine() -> None:
         knee, ankle = at["patella_l"], at["malleolus_l"]
         way = (ankle - knee) / np.hypot(*(ankle - knee)) * s.leg.lower
         moved["malleolus_l"] = knee + share * way
-        x = next(x for x in lift(s, landmarks(moved)).segments if x.name == "shin_l")
+        x = next(x for x in lift(s, on_page(moved)).segments if x.name == "shin_l")
         assert x.angle[0] <= degrees <= x.angle[1] and x.seen / x.planned == pytest.approx(share, abs=0.01)
         assert (x.verdict is Verdict.FORESHORTENED) == (degrees > 20)
     moved["malleolus_l"] = at["patella_l"] + 1.10 * way
-    found = lift(s, landmarks(moved))
+    found = lift(s, on_page(moved))
     x = next(x for x in found.segments if x.name == "shin_l")
     assert x.verdict is Verdict.TOO_LONG and x.over == pytest.approx(0.10 * s.leg.lower, abs=0.03)
-    drawn = lift(s, landmarks(moved), as_drawn=True)
+    drawn = lift(s, on_page(moved), as_drawn=True)
     assert np.hypot(*(np.array(drawn.joints["ankle_l"]) - np.array(drawn.joints["knee_l"]))[:2]) == pytest.approx(
         1.10 * s.leg.lower, abs=0.02
     )
@@ -206,7 +185,7 @@ def test_random_poses_are_lifted_where_they_are_seen() -> None:
     for k in range(60):
         s = bones(["measured", "big-foot", "age:10"][k % 3])
         p, turn = posed(s, random_pose(rng)), Turn(yaw=float(rng.uniform(-60, 60)))
-        found = lift(s, landmarks(marked(p, turn), rng, 0.005))
+        found = lift(s, on_page(marked(p, turn), rng, 0.005))
         truth = depths(p, turn)
         for x in found.segments:
             if x.name in truth:
@@ -227,7 +206,7 @@ def test_random_poses_are_lifted_where_they_are_seen() -> None:
 def test_near_and_far_are_as_they_are_told_and_as_joints_allow() -> None:
     s = bones()
     p = posed(s, Pose(angles={"arm_l": (80.0, 10.0, 0.0), "elbow_l": (4.0,)}))
-    marks = landmarks(marked(p, Turn()))
+    marks = on_page(marked(p, Turn()))
     for near in (True, False):
         found = lift(s, marks, {"upper_arm_l": near, "forearm_l": near})
         assert (found.joints["wrist_l"][2] > found.joints["shoulder_l"][2]) is near
@@ -238,14 +217,14 @@ def test_near_and_far_are_as_they_are_told_and_as_joints_allow() -> None:
 def test_little_is_enough_and_nothing_is_said() -> None:
     s = bones()
     at = marked(posed(s, STANDING), Turn())
-    one = lift(s, landmarks({k: at[k] for k in ("acromion_l", "radiale_l", "stylion_l")}))
+    one = lift(s, on_page({k: at[k] for k in ("acromion_l", "radiale_l", "stylion_l")}))
     assert {x.name for x in one.segments} == {"upper_arm_l", "forearm_l"} and all(
         np.isfinite(v).all() for v in one.joints.values()
     )
     for keys in ((), ("vertex", "gnathion"), ("patella_l",)):
         with pytest.raises(OrthometError, match="neighbouring joints"):
-            lift(s, landmarks({k: at[k] for k in keys}))
-    same = landmarks(dict.fromkeys(("acromion_l", "radiale_l", "stylion_l", "dactylion_l"), np.zeros(2)))
+            lift(s, on_page({k: at[k] for k in keys}))
+    same = on_page(dict.fromkeys(("acromion_l", "radiale_l", "stylion_l", "dactylion_l"), np.zeros(2)))
     assert all(np.isfinite(x.seen) for x in lift(s, same).segments)
 
 
@@ -261,13 +240,13 @@ def test_one_segment_too_long_is_named_first_and_a_right_drawing_passes() -> Non
         s = bones(["measured", "feminine", "age:10", "heroic"][k % 4])
         plan = readings_of(s.build)
         at = marked(posed(s, STANDING), Turn(yaw=float(rng.uniform(-20, 20))))
-        alarms += bool(check_figure(landmarks(at, rng, 0.003), s, plan).findings)
+        alarms += bool(check_figure(on_page(at, rng, 0.003), s, plan).findings)
         part, side = list(chains)[k % len(chains)], "lr"[k % 2]
         root, out = chains[part]
         by = 0.08 * (at[f"{out[0]}_{side}"] - at[f"{root}_{side}"])
         for name in out:
             at[f"{name}_{side}"] = at[f"{name}_{side}"] + by
-        c = check_figure(landmarks(at, rng, 0.003), s, plan)
+        c = check_figure(on_page(at, rng, 0.003), s, plan)
         hit += (
             bool(c.findings)
             and c.findings[0].reading == f"{part}_hh"
@@ -283,13 +262,17 @@ def test_in_a_known_pose_what_is_shorter_is_found_in_another_it_is_turned() -> N
     by = -0.12 * (at["stylion_r"] - at["radiale_r"])
     for name in ("stylion_r", "dactylion_r"):
         at[name] = at[name] + by
-    known = check_figure(landmarks(at), s, plan, poses=(STANDING, walking))
+    known = check_figure(on_page(at), s, plan, poses=(STANDING, walking))
     assert [f.reading for f in known.findings] == ["forearm_hh"] and known.findings[0].direction == "shorter"
     assert "right forearm" in known.findings[0].say and "turned" in known.findings[0].say
-    assert not check_figure(landmarks(at), s, plan).findings
+    assert not check_figure(on_page(at), s, plan).findings
+    tilted = marked(posed(s, STANDING), Turn())
+    tilted["acromion_l"] = tilted["acromion_l"] + [0.0, 0.16]
+    first = next(f for f in check_figure(on_page(tilted), s, plan).findings if f.kind == "tilt")
+    assert "shoulder line" in first.say and "right" in first.say and first.difference_hh == pytest.approx(0.16, abs=0.03)
     still = marked(posed(s, STANDING), Turn(yaw=-15))
     still["malleolus_l"] = still["malleolus_l"] - 0.10 * (still["malleolus_l"] - still["patella_l"])
-    assert check_figure(landmarks(still), s, plan).findings[0].reading == "shin_hh"
+    assert check_figure(on_page(still), s, plan).findings[0].reading == "shin_hh"
 
 
 def test_a_check_tells_girths_lines_and_what_is_meant() -> None:
@@ -299,10 +282,10 @@ def test_a_check_tells_girths_lines_and_what_is_meant() -> None:
     for k, name in ((0.5, "forearm_outer"), (-0.5, "forearm_inner")):
         for side in "lr":
             at[f"{name}_{side}"] = np.array([1.2 + k * 1.35 * s.build.forearm_girth, 3.0])
-    c = check_figure(landmarks(at), s, plan)
+    c = check_figure(on_page(at), s, plan)
     girth = [f for f in c.findings if f.kind == "girth"]
     assert [f.reading for f in girth] == ["forearm_girth_hh"] and "thinner" in girth[0].say and girth[0].difference_hh > 0
     assert c.lines["shoulders"] < -3 and c.lines["hips"] > 3
-    assert not [f for f in check_figure(landmarks(at), s, plan, ("forearm_girth_hh",)).findings if f.kind == "girth"]
+    assert not [f for f in check_figure(on_page(at), s, plan, ("forearm_girth_hh",)).findings if f.kind == "girth"]
     with pytest.raises(OrthometError, match="figure"):
         check_figure(Landmarks("front", {}, {}, {}), s, plan)

@@ -20,12 +20,14 @@ from ..proportions.measure import measure
 from ..proportions.views import figure_registry
 from .check import Finding, on_page_words
 from .rows import tolerance_table
-from .stance import Stance, stance_of
+from .stance import LINES, Stance, slope_of, stance_of
 
 GIRTH_SHARE, GIRTH_LEAST, GIRTH_MOST = 0.10, 0.012, 0.06
 """A thickness may differ by this share, within these bounds in heads (own, after the face's)."""
 WIDTH_SHARE = 0.04
 LENGTH_SHARE = 0.035
+TILT = 3.5
+"""Degrees a shoulder or hip line may depart from the pose's (own)."""
 TALL_SHARE = 0.02
 HEAD_UP = 0.975
 """A head seen shorter than this share of the limbs' scale leans, and heads tall cannot be counted by it."""
@@ -69,7 +71,13 @@ def check_figure(
     noise = table.noise if noise is None else noise
     lifted = lift(s, sure, noise=noise)
     stance = stance_of(sure.points, s, poses)
+    lines = {}
+    for name, key in LINES.items():
+        a, c = sure.points.get(f"{key}_r"), sure.points.get(f"{key}_l")
+        if a is not None and c is not None:
+            lines[name] = slope_of(np.array(a), np.array(c))
     found = [
+        *_tilts(sure, lines, stance, noise),
         *_lengths(lifted, stance, noise, px_per_mm),
         *_others(sure, lifted, plan, stance is None or stance.pose.plain, noise, px_per_mm),
     ]
@@ -79,13 +87,6 @@ def check_figure(
     off = {f.kind + f.reading for f in found}
     named = dict.fromkeys(_reading(x) for x in judged)
     passed = [k for k in named if f"length{k}" not in off]
-    lines = {}
-    for name, key in (("shoulders", "acromion"), ("hips", "trochanterion")):
-        a, c = sure.points.get(f"{key}_r"), sure.points.get(f"{key}_l")
-        if a is not None and c is not None:
-            d = np.array(c) - np.array(a)
-            d = d if d[0] >= 0 else -d
-            lines[name] = float(np.degrees(np.arctan2(d[1], max(d[0], 1e-9))))
     return FigureCheck(tuple(f for f in found if f.reading not in silent), tuple(passed), tuple(k for k in meant if k in {f.reading for f in found}),
                        noise, lifted, lines)  # fmt: skip
 
@@ -120,6 +121,28 @@ def _lengths(lifted: Lift, stance: Stance | None, noise: float, px_per_mm: float
         out.append(
             Finding(_reading(x.name), "length", off, px, "longer", float(tolerance), off / tolerance, (), say, None, off, None, _ends(x.name),
                     f"{on_page_words(px, px_per_mm)} shorter")
+        )  # fmt: skip
+    return out
+
+
+def _tilts(drawing: Landmarks, lines: Mapping[str, float], stance: Stance | None, noise: float) -> list[Finding]:
+    """Shoulder and hip line against the pose's own."""
+    out = []
+    for name, slope in lines.items():
+        if stance is None or name not in stance.slopes:
+            continue
+        a, c = (np.array(drawing.points[f"{LINES[name]}_{x}"]) for x in "rl")
+        wide = float(np.hypot(*(c - a))) / stance.scale
+        tolerance = TILT + float(np.degrees(3 * np.sqrt(2) * noise / max(wide, 0.1)))
+        off = slope - stance.leaning - stance.slopes[name]
+        if abs(off) <= tolerance:
+            continue
+        way = "right" if off > 0 else "left"
+        say = f"Raise the {name[:-1]} line at the picture’s {way} by {abs(off):.0f}°"
+        heads = float(np.sin(np.radians(off))) * wide
+        out.append(
+            Finding(READING[name], "tilt", heads, heads * stance.scale, f"falls {way}", float(np.radians(tolerance)) * wide, abs(off) / tolerance, (),
+                    say, None, heads, None, frozenset({f"{LINES[name]}_l", f"{LINES[name]}_r"}), f"{abs(off):.0f}°")
         )  # fmt: skip
     return out
 

@@ -19,6 +19,7 @@ ROUNDS, LOOSE = 6, 0.03
 """The fit is repeated, points further off than this (heads) counting less each time: what is drawn wrong must not turn the rest."""
 LEAST, FITS = 8, 0.05
 """So many points are wanted, and half of them have to lie nearer than this, heads."""
+LINES = {"shoulders": "acromion", "hips": "trochanterion"}
 SLACK = 0.10
 """How well a drawn limb's turn is known to be the pose's, radians (own)."""
 
@@ -29,8 +30,12 @@ class Stance:
     yaw: float
     scale: float
     """Pixels a head."""
+    leaning: float
+    """How far the drawing as a whole is turned in its plane against the pose, degrees clockwise."""
     lengths: Mapping[str, tuple[float, float]]
     """Segment → how long it ought to be seen, and how much a small turn changes that; heads."""
+    slopes: Mapping[str, float]
+    """Shoulder and hip line → how they ought to slope, degrees; positive falls to the picture's right."""
 
 
 def stance_of(at: Mapping[str, tuple[float, float]], s: Skeleton, poses: Collection[Pose]) -> Stance | None:
@@ -41,14 +46,14 @@ def stance_of(at: Mapping[str, tuple[float, float]], s: Skeleton, poses: Collect
         names = [n for n in space if n in at]
         if len(names) < LEAST:
             continue
-        off, yaw, scale = _fitted(np.stack([space[n] for n in names]), np.array([at[n] for n in names]))
+        off, yaw, scale, leaning = _fitted(np.stack([space[n] for n in names]), np.array([at[n] for n in names]))
         if off < FITS and (best is None or off < best[0]):
-            best = (off, Stance(pose, yaw, scale, _lengths(space, yaw)))
+            best = (off, Stance(pose, yaw, scale, leaning, *_seen(space, yaw)))
     return best[1] if best is not None else None
 
 
-def _fitted(space: Array, seen: Array) -> tuple[float, float, float]:
-    """Median distance (heads), yaw and scale of the best fit of points in space to places of a picture."""
+def _fitted(space: Array, seen: Array) -> tuple[float, float, float, float]:
+    """Median distance (heads), yaw, scale and turn in the plane of the best fit of points in space to places of a picture."""
     a = np.radians(YAWS)
     x = space[None, :, 0] * np.cos(a)[:, None] + space[None, :, 2] * np.sin(a)[:, None]
     p = x + 1j * space[None, :, 1]
@@ -64,14 +69,25 @@ def _fitted(space: Array, seen: Array) -> tuple[float, float, float]:
         w = 1 / np.maximum(off, LOOSE)
     score = np.minimum(off, 5 * LOOSE).mean(1)
     i = int(np.argmin(score))
-    return float(np.median(off[i])), float(YAWS[i]), float(np.abs(k[i, 0]))
+    return float(np.median(off[i])), float(YAWS[i]), float(np.abs(k[i, 0])), float(np.degrees(np.angle(k[i, 0])))
 
 
-def _lengths(space: Mapping[str, Array], yaw: float) -> dict[str, tuple[float, float]]:
+def slope_of(a: Array, b: Array) -> float:
+    """How a line between two places of a picture slopes, degrees; positive falls to the right."""
+    d = b - a if b[0] >= a[0] else a - b
+    return float(np.degrees(np.arctan2(d[1], max(float(d[0]), 1e-9))))
+
+
+def _seen(space: Mapping[str, Array], yaw: float) -> tuple[dict[str, tuple[float, float]], dict[str, float]]:
     c, s = np.cos(np.radians(yaw)), np.sin(np.radians(yaw))
     out = {}
     for name, a, b in SEGMENTS:
         d = space[b] - space[a]
         flat = float(np.hypot(d[0] * c + d[2] * s, d[1]))
         out[name] = (flat, SLACK * abs(float(d[2] * c - d[0] * s)))
-    return out
+    slopes = {}
+    for name, key in LINES.items():
+        right, left = (np.array([space[f"{key}_{x}"] @ [c, 0, s], space[f"{key}_{x}"][1]]) for x in "rl")
+        if abs(float(left[0] - right[0])) > 0.3:
+            slopes[name] = slope_of(right, left)
+    return out, slopes

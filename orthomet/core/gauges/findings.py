@@ -40,7 +40,7 @@ def figure_items_of(check: FigureCheck, plan: Mapping[str, float], reference: Me
     out = {}
     for f in check.findings:
         planned, now = plan.get(f.reading), drawn.value(f.reading)
-        if f.kind == "length" or f.reading not in reg.index or planned is None or now is None:
+        if f.kind in ("length", "tilt") or f.reading not in reg.index or planned is None or now is None:
             continue  # a length is one side's, seen at its own turn: the reading knows neither
         out[f.reading] = replace(
             base_item(f.reading, registry=reg), reference=reference.table.get(f.reading), sure=f.reading in reference.table and reference.sure(f.reading),

@@ -139,7 +139,7 @@ def _both_bones(x: _Limb, q: Array, turn: Turn, other: bool, waived: bool) -> tu
         across = f - t * (t @ f)
         way = across if x.kind == "arm" else -across
         was = swung(x.frame, t)[:, 2]
-        share = min(bend / 25.0, 1.0)  # a straight limb keeps its turn
+        share = min(bend / 12.0, 1.0)  # a straight limb keeps its turn
         far = float(np.linalg.norm(way))
         frame = bone_frame(t, share * way / max(far, 1e-9) + (1 - share) * was)
         past = 0.0 if waived else past_limits(x.kind, flip(frame, x.sign), x.parent, bend)
