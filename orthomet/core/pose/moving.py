@@ -188,10 +188,9 @@ class Moving:
 
     def _points(self, p: Posed, vertices: Array, k: float) -> Array:
         """Every point of the figure about the ink's centre, ``(n, 3)``."""
-        points = self._cloud[0].of(vertices)
-        if len(self._cloud[2]):
-            points = np.concatenate([points, self._head(p, self._cloud[2], k)])
-        return np.asarray(points - CENTRE.astype(np.float32), np.float32)
+        centre = CENTRE.astype(np.float32)
+        points = self._cloud[0].of(vertices - centre)  # weights add up to one
+        return np.concatenate([points, self._head(p, self._cloud[2], k, centre)]) if len(self._cloud[2]) else points
 
     def _vertices(self, m: Mannequin, p: Posed) -> tuple[Array, Array]:
         skins = coarse_skin(m, p)
@@ -202,10 +201,10 @@ class Moving:
         points[raised] += np.float32(BARE_LIFT * COARSE) * normals[raised]
         return points, normals
 
-    def _head(self, p: Posed, points: Array, k: float) -> Array:
+    def _head(self, p: Posed, points: Array, k: float, about: Array | float = 0.0) -> Array:
         """Points of the standing figure's head where the pose carries it, in the ink's unit."""
         r, c = _carried(self.figure.head, p)
-        return np.asarray(points @ r.T.astype(points.dtype) + (k * c).astype(points.dtype))
+        return np.asarray(points @ r.T.astype(points.dtype) + (k * c - about).astype(points.dtype))
 
     def _raster(self, shape: Shape, turn: Turn) -> Raster:
         """As wide as the figure is seen."""
