@@ -20,6 +20,7 @@ from PIL import Image as Pillow
 from orthomet.core.errors import ProjectError
 from orthomet.core.hashing import content_hash
 from orthomet.core.landmarks.points import State
+from orthomet.core.pose.model import Pose
 from orthomet.core.project import edits
 from orthomet.core.project.journal import Journal, discard, recoverable
 from orthomet.core.project.lock import FileLock
@@ -59,6 +60,7 @@ EDITS = st.lists(
         st.tuples(st.just("emphasis"), st.floats(-5, 5)),
         st.tuples(st.just("offset"), st.one_of(st.none(), st.floats(-2, 2))),
         st.tuples(st.just("weight"), st.one_of(st.none(), st.floats(0, 1))),
+        st.tuples(st.just("pose"), st.floats(0, 7)),
         st.tuples(st.just("place"), st.tuples(st.floats(-1e4, 1e4), st.floats(-1e4, 1e4))),
         st.tuples(st.just("confirm"), st.none()),
         st.tuples(st.just("take"), st.none()),
@@ -86,6 +88,7 @@ def as_edit(kind: str, v: object) -> edits.Edit:
         "emphasis": lambda: edits.set_emphasis("c", "nose_length_hh", v),
         "offset": lambda: edits.set_offset("c", "mouth_station", v),
         "weight": lambda: edits.set_group_weight("c", "Eyes", v),
+        "pose": lambda: edits.set_posing("c", lambda p: p.model_copy(update={"pose": Pose(angles={"elbow_l": (20.0 * v,)})})),
         "place": lambda: marks(lambda m: edits.place(m, {"stomion": v})),
         "confirm": lambda: marks(lambda m: edits.confirm(m, ["vertex"])),
         "take": lambda: marks(lambda m: edits.take_away(m, ["gnathion"])),
