@@ -25,6 +25,7 @@ from ..core.project.edits import (
 from ..core.project.journal import Recoverable, against_file, discard
 from ..core.project.model import Character, Project, Reference
 from ..core.project.store import SUFFIX, Stored
+from ..core.pose.model import is_pose_file
 from ..core.styles.library import is_style_file
 from .cast import Cast
 from .cast_figures import CastFigures
@@ -182,11 +183,14 @@ class Desk(QObject):
             self.open_path(path)
 
     def open_path(self, path: str) -> bool:
-        """Open a project, a style, a landmark file or a picture."""
+        """Open a project, a style, a pose, a landmark file or a picture."""
         if path.endswith(SUFFIX):
             return self.filing.open(path)
         if path.lower().endswith(".json") and is_style_file(path):
             self.go_named("Styles")
+            return self.station.open_file(path)
+        if path.lower().endswith(".json") and is_pose_file(path):
+            self.go_named("Figure")
             return self.station.open_file(path)
         if path.lower().endswith(ENDINGS):
             return self.landmarks.open(path)

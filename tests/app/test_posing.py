@@ -97,6 +97,23 @@ def test_in_the_middle_of_a_drag_escape_leaves_no_trace_and_undo_ends_it(demo: A
     assert not d.dragging and pose_of(station) == STANDING
 
 
+def test_a_page_turned_or_a_character_changed_under_the_hand_leaves_nothing_held(demo: Any, station: Any) -> None:
+    stage, d = station.stage, station.document
+    pull(stage, "wrist_r", -30, -40, drop=False)
+    station.switch.show_page(0)
+    demo.desk.flush()
+    assert not d.dragging and not stage.joint and not pose_of(station).plain and d.undo_label == "Pose, right hand"
+    station.switch.show_page(POSE)
+    demo.desk.flush()
+    q = pull(stage, "wrist_l", 30, -40, drop=False)
+    mine = d.character.id
+    d.choose_character("wick")
+    demo.desk.flush()
+    QTest.mouseMove(stage, at(q + QPointF(60, -60)))
+    QTest.mouseRelease(stage, LEFT, NONE, at(q + QPointF(60, -60)))
+    assert not d.dragging and pose_of(station) == STANDING and not d.project.character(mine).posing.pose.plain
+
+
 def test_beside_the_joints_a_drag_turns_the_figure(station: Any) -> None:
     stage, turn = station.stage, station.turn
     a = QPointF(stage.width() * 0.2, stage.height() * 0.3)
@@ -209,6 +226,10 @@ def test_a_pose_goes_to_others_to_files_and_comes_back(demo: Any, station: Any, 
     opens = next(b for b in page.findChildren(QPushButton) if b.text() == "Open…")
     opens.click()
     assert pose_of(station) == poses()["walking"]
+    pick(demo, "Stand upright")
+    demo.desk.go_named("Plan")
+    assert demo.desk.open_path(str(tmp_path / "w.json"))  # as when it is dropped on the window
+    assert demo.desk.station is station and pose_of(station) == poses()["walking"]
     (tmp_path / "w.json").write_text('{"angles": {"tail": [1]}}')
     said: list[str] = []
     station.say.connect(lambda words, bad: said.append(words) if bad else None)

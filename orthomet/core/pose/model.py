@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from ..datafiles import Record, parse, read_text
+from ..errors import OrthometError
 from ..landmarks.turn import Turn
 
 LARGEST = 1 << 18
@@ -162,6 +163,14 @@ def read_pose(path: str | Path) -> Pose:
     """
     found = parse(PoseFile, read_text(path, LARGEST, "a pose"), Path(path).name)
     return Pose(**found.model_dump(exclude={"format", "version"}))
+
+
+def is_pose_file(path: str | Path) -> bool:
+    """Whether a JSON file looks like a pose rather than anything else this program writes; False when it cannot be read."""
+    try:
+        return '"orthomet pose"' in read_text(path, LARGEST, "a pose")
+    except OrthometError:
+        return False
 
 
 def pose_text(p: Pose) -> str:

@@ -105,6 +105,9 @@ class PosingDesk(QObject):
         """Bones and joints over the figure, at once where the hand has them."""
         p = self.now() if self.active else None
         if p is None:
+            if self._start is not None:  # turned away under the hand: what it did so far stands
+                self._start = None
+                self.document.commit()
             self.station.stage.show_joints({}, [], ())
             return
         turn = self.station.turn
@@ -227,12 +230,17 @@ class PosingDesk(QObject):
         if path:
             self.open_file(path)
 
-    def open_file(self, path: str) -> None:
+    def open_file(self, path: str) -> bool:
         """A pose out of a file, or the sentence that says why not."""
+        if self.document.character is None:
+            self.station.say.emit("Add a character first: a pose is somebody’s.", True)
+            return False
         try:
             self.edits.take(read_pose(path))
         except OrthometError as e:
             self.station.say.emit(str(e), True)
+            return False
+        return True
 
     def _save(self) -> None:
         c = self.document.character

@@ -74,6 +74,7 @@ class FigureStage(Pannable):
         self.joints, self.bones, self.pins = joints, bones, pins
         if not joints:
             self.hot = self.joint = ""
+            self._frozen = None
         self.update()
 
     def show_figure(self, picture: Picture | None, turn: Turn, head_turn: Turn, turns: bool, words: str) -> None:

@@ -164,6 +164,11 @@ class FigureStation(Station):
         else:
             self.edits.canon(str(value))
 
+    def open_file(self, path: str) -> bool:
+        """A pose file dropped on the window; True where it was taken."""
+        self.switch.show_page(POSE)
+        return self.posing.open_file(path)
+
     def _natural(self) -> float:
         """Heads tall where nothing is chosen: canon, style, reference and hand."""
         c = self.document.character
