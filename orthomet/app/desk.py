@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ..core.badges import badge
 from ..core.errors import OrthometError
+from ..core.pose.model import is_pose_file
 from ..core.project.edits import (
     add_character,
     add_reference,
@@ -25,7 +26,6 @@ from ..core.project.edits import (
 from ..core.project.journal import Recoverable, against_file, discard
 from ..core.project.model import Character, Project, Reference
 from ..core.project.store import SUFFIX, Stored
-from ..core.pose.model import is_pose_file
 from ..core.styles.library import is_style_file
 from .cast import Cast
 from .cast_figures import CastFigures

@@ -24,7 +24,7 @@ from orthomet.core.figure.skeleton import Skeleton
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.turn import Turn, rotation
 from orthomet.core.pose.balance import balance, centre_of, masses
-from orthomet.core.pose.bones import Posed, halved, posed, trunk, trunk_angles
+from orthomet.core.pose.bones import Posed, posed
 from orthomet.core.pose.drag import HANDLES, dragged, pinned
 from orthomet.core.pose.figure import moving_figure, posed_figure
 from orthomet.core.pose.guides import line_of_action, on_picture, tilt
@@ -32,6 +32,7 @@ from orthomet.core.pose.library import pose, pose_of, poses
 from orthomet.core.pose.limits import arm_excess, limits, root_angles
 from orthomet.core.pose.model import ANGLES, STANDING, Hold, Pose, mirrored, pose_text, read_pose
 from orthomet.core.pose.moving import moving
+from orthomet.core.pose.turns import halved, trunk, trunk_angles
 
 BODIES = ("measured", "big-foot", "age:5", "two-heads", "rubber-limb")
 angle = st.floats(-200, 200)

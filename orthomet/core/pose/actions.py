@@ -16,10 +16,11 @@ from ..errors import FormatError, UnknownName
 from ..figure.build import Build
 from ..figure.skeleton import PALM_IN, Skeleton, standing
 from ..kinds import Array
-from .bones import bone_frame, posed
+from .bones import posed
 from .limits import root_angles
 from .model import Hold, Pose
 from .reach import Reached, reach
+from .turns import bone_frame
 
 TIPTOE = 0.30
 """On its toes a figure stands higher by this share of its foot (own)."""

@@ -15,7 +15,8 @@ import numpy as np
 from ..figure.build import Build
 from ..figure.skeleton import SIDES
 from ..kinds import Array
-from .bones import Posed, flip
+from .bones import Posed
+from .turns import flip
 
 ON_THE_FLOOR = 0.04
 """What lies this near to the floor carries weight, heads."""

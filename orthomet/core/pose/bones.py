@@ -31,12 +31,11 @@ from ..kept import remembered
 from ..kinds import Array
 from .limits import arm_frame_within, limits, thigh_frame_within, within
 from .model import Hold, Pose
+from .turns import bone_frame, flip, halved, hinge, trunk, two_bones
 
 LIFTED_FROM, LIFT_SHARE = 30.0, 0.23
 """An arm swung further than this takes its collar bone along by this share of the rest (common practice: scapula and arm move together)."""
 COLLAR_FORWARD = 14.0
-NEARLY = 0.9995
-"""A held limb is never quite straight, so that its bend keeps its side."""
 TOES_OUT = 6.0
 ELBOW_ASIDE = (0.0, 20.0, -20.0, 40.0, -40.0, 60.0, -60.0, 85.0, -85.0, 110.0, -110.0, 140.0, -140.0, 180.0)
 """Degrees the elbow of a held hand is tried to both sides of where it is told to point."""
@@ -77,36 +76,6 @@ class Posed:
         """Rotation and shift that bring what stands with a trunk's bone to where the pose has it."""
         r = self.frames[bone]
         return r, self.origins[bone] - r @ self.rest.joints[bone]
-
-
-def flip(v: Array, sign: int) -> Array:
-    """A place or a frame seen in the mirror (where ``sign`` is −1)."""
-    if sign > 0:
-        return v
-    f = np.array([-1.0, 1.0, 1.0])
-    return np.asarray(v * f if v.ndim == 1 else f[:, None] * v * f)
-
-
-def trunk(v: tuple[float, ...]) -> Array:
-    """Frame of a trunk's bone against the one below it."""
-    return np.asarray(about_plumb(v[2]) @ outward(-v[1]) @ forward(-v[0]))
-
-
-def halved(r: Array) -> Array:
-    """The rotation that done twice is a rotation of less than half a turn."""
-    angle = acos(min(max((float(np.trace(r)) - 1) / 2, -1.0), 1.0))
-    if angle < 1e-7 or angle > 3.1415:
-        return np.eye(3)
-    k = (r - r.T) / (2 * np.sin(angle))
-    return np.asarray(np.eye(3) + np.sin(angle / 2) * k + (1 - np.cos(angle / 2)) * k @ k)
-
-
-def trunk_angles(own: Array) -> tuple[float, float, float]:
-    """The inverse of :func:`trunk`: leaning forward, aside, turning; degrees."""
-    f = float(np.degrees(np.arctan2(own[1, 2], own[1, 1])))
-    a = float(np.degrees(np.arcsin(np.clip(own[1, 0], -1, 1))))
-    t = float(np.degrees(np.arctan2(-own[2, 0], own[0, 0])))
-    return f, a, t
 
 
 def _leg_length(s: Skeleton) -> float:
@@ -191,42 +160,6 @@ def _place(w: _Work, h: Hold, sign: int, frames: Mapping[str, Array], origins: M
     return origins[h.of] + frame @ (at * [wide, tall, deep]), frame @ toward
 
 
-def two_bones(root: Array, to: Array, toward: Array, upper: float, lower: float) -> tuple[Array, Array, float]:
-    """Directions of two bones from a root to a place, the joint between them pointing ``toward``, and how much is missing."""
-    way = to - root
-    far = float(np.linalg.norm(way))
-    u = way / far if far > 1e-9 else np.array([0.0, 1.0, 0.0])
-    least = abs(upper - lower) * 1.02 + 1e-4
-    long = min(max(far, least), (upper + lower) * NEARLY)
-    c = min(max((upper * upper + long * long - lower * lower) / (2 * upper * long), -1.0), 1.0)
-    k = toward - u * (u @ toward)
-    if float(np.linalg.norm(k)) < 1e-6:
-        k = np.array([0.0, 0.0, 1.0]) - u * u[2]
-    if float(np.linalg.norm(k)) < 1e-6:
-        k = np.array([1.0, 0.0, 0.0])
-    k = k / np.linalg.norm(k)
-    t = u * c + k * np.sqrt(1 - c * c)
-    f = u * long - t * upper
-    return t, f / np.linalg.norm(f), abs(far - long) if far > (upper + lower) * NEARLY + 1e-3 or far < least else 0.0
-
-
-def bone_frame(y: Array, z: Array) -> Array:
-    """The frame whose bone is ``y`` and whose front is as near to ``z`` as can be."""
-    f = z - y * (z @ y)
-    if float(np.linalg.norm(f)) < 1e-6:
-        f = np.array([0.0, 0.0, 1.0]) - y * y[2]
-    if float(np.linalg.norm(f)) < 1e-6:
-        f = np.array([1.0, 0.0, 0.0]) - y * y[0]
-    f = f / np.linalg.norm(f)
-    return np.stack([np.cross(y, f), y, f], 1)
-
-
-def _hinge(t: Array, f: Array, straight: Array) -> Array:
-    """The way a second bone along ``f`` leaves a first along ``t``; ``straight`` where it goes on in line."""
-    across = f - t * float(t @ f)
-    return across if float(np.linalg.norm(across)) > 1e-3 else straight
-
-
 def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: Mapping[str, Array]) -> tuple[Limb, Array, float]:
     s, pose = w.s, w.pose
     pelvis = flip(frames["pelvis"], sign)
@@ -236,7 +169,7 @@ def _leg(w: _Work, side: str, sign: int, frames: Mapping[str, Array], origins: M
     if hold is not None:
         to, toward = (flip(v, sign) for v in _place(w, hold, sign, frames, origins, {}))
         t, f, off = two_bones(root, to, toward, s.leg.upper, s.leg.lower)
-        frame, bend = bone_frame(t, -_hinge(t, f, -toward)), degrees(acos(min(max(float(t @ f), -1.0), 1.0)))
+        frame, bend = bone_frame(t, -hinge(t, f, -toward)), degrees(acos(min(max(float(t @ f), -1.0), 1.0)))
     else:
         given = pose.angles.get(thigh)
         own = s.leg.frame if given is None else forward(given[0]) @ outward(given[1]) @ about_plumb(given[2])
@@ -308,7 +241,7 @@ def _held_arm(s: Skeleton, shoulder: Array, to: Array, toward: Array, chest: Arr
         a = np.radians(degrees_)
         k = toward * np.cos(a) + np.cross(u, toward) * np.sin(a) + u * float(u @ toward) * (1 - np.cos(a))
         t, f, off = two_bones(shoulder, to, k, s.arm.upper, s.arm.lower)
-        found = bone_frame(t, _hinge(t, f, -k)), degrees(acos(min(max(float(t @ f), -1.0), 1.0))), off
+        found = bone_frame(t, hinge(t, f, -k)), degrees(acos(min(max(float(t @ f), -1.0), 1.0))), off
         first = first or found
         if waived or float(np.abs(arm_frame_within(found[0], chest) - found[0]).max()) <= 1e-9:
             return found

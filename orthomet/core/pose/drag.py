@@ -17,9 +17,10 @@ from ..figure.frames import swung, twist
 from ..figure.skeleton import SIDES, Skeleton
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .bones import Posed, bone_frame, collar_swung, flip, trunk_angles
+from .bones import Posed, collar_swung
 from .limits import arm_excess, limits, root_angles, thigh_frame_within
 from .model import Hold, Pose
+from .turns import bone_frame, flip, trunk_angles
 
 STIFF = 3.0
 """Near full stretch the elbow's way off the straight line is at most this many times what is left of the reach: it comes in steadily."""

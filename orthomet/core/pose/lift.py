@@ -19,10 +19,11 @@ from ..errors import OrthometError
 from ..figure.skeleton import SIDES, Skeleton
 from ..kinds import Array
 from ..landmarks.points import Landmarks
-from .bones import Posed, bone_frame, flip, posed, trunk_angles
+from .bones import Posed, posed
 from .drag import past_limits
 from .limits import root_angles
 from .model import Pose
+from .turns import bone_frame, flip, trunk_angles
 
 NOISE = 0.005
 """How well a point sits where nobody says, one standard deviation in heads (own)."""

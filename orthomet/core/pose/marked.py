@@ -7,7 +7,8 @@ import numpy as np
 from ..figure.skeleton import SIDES
 from ..kinds import Array
 from ..landmarks.turn import Turn, rotation
-from .bones import Posed, flip
+from .bones import Posed
+from .turns import flip
 
 
 def landmarks_of(p: Posed) -> dict[str, Array]:

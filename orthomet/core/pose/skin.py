@@ -19,7 +19,8 @@ from ..figure.skeleton import PALM_IN, SIDES
 from ..ink.surface import smooth_step
 from ..kept import remembered
 from ..kinds import Array
-from .bones import Posed, flip
+from .bones import Posed
+from .turns import flip
 
 TRUNK = ("head", "neck", "chest", "waist", "pelvis")
 SEAT_FOLLOWS, SEAT_FROM = 0.48, 70.0
