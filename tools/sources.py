@@ -124,7 +124,11 @@ IN_CODE = [
         "orthomet/core/pose/lift.py",
         "geometry; thresholds own, tried on random poses",
     ),
-    ("weight of a body's parts by their volume", "orthomet/core/pose/balance.py", "own; the trunk's share checked against Dempster 1955 (from memory)"),
+    (
+        "weight of a body's parts by their volume",
+        "orthomet/core/pose/balance.py",
+        "own; the trunk's share checked against Dempster 1955 (from memory)",
+    ),
     ("silhouette breadths", "orthomet/core/figure/silhouette.py", "own, after common practice"),
     (
         "profile and figure landmarks and readings",
