@@ -16,13 +16,14 @@ from orthomet.core.figure.mannequin import mannequin
 from orthomet.core.figure.skeleton import Skeleton
 from orthomet.core.landmarks.points import Landmarks
 from orthomet.core.landmarks.turn import Turn, rotation
-from orthomet.core.pose.actions import ACTIONS, asked, done, needs_of
+from orthomet.core.pose.actions import ACTIONS, asked, done
 from orthomet.core.pose.bones import posed
 from orthomet.core.pose.library import pose
 from orthomet.core.pose.lift import Verdict, lift
 from orthomet.core.pose.limits import arm_excess
 from orthomet.core.pose.marked import depths, marked
 from orthomet.core.pose.model import STANDING, Pose
+from orthomet.core.pose.needs import needs_of
 from orthomet.core.pose.reach import arms_excess, reach, twists
 from tests.poses import on_page, random_pose
 

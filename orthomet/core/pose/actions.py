@@ -5,7 +5,6 @@ Everything follows from the planned lengths and girths. How far joints go is in 
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, fields, replace
 from functools import partial
@@ -391,21 +390,3 @@ def _smaller_head(s: Skeleton, k: float) -> Skeleton:
     b = s.build
     grown = {f.name: k * getattr(b, f.name) for f in fields(b) if f.name not in _OF_THE_HEAD}
     return standing(replace(b, heads=1 + k * (b.heads - 1), **grown), k * s.shoulder_x, k * s.hip_x)
-
-
-def needs_of(text: str) -> Iterator[tuple[str, Action, float | None]]:
-    """What a character's list of needs asks that can be tried: a line, the action it names and its amount."""
-    words = {
-        "crown": "reach crown", "top of the head": "reach crown", "own head": "reach crown", "mouth": "reach mouth", "other shoulder": "reach opposite shoulder",
-        "opposite shoulder": "reach opposite shoulder", "own back": "reach own back", "floor": "reach floor", "ground": "reach floor", "shelf": "reach shelf",
-        "clap": "clap overhead", "cross": "cross arms", "fold": "cross arms", "sit": "sit", "step": "step", "rail": "look over rail",
-    }  # fmt: skip
-    for part in re.split(r"[\n;,]+|\.(?!\d)", text):
-        line = " ".join(part.split())
-        low = line.casefold()
-        key = next((a for w, a in words.items() if re.search(rf"\b{re.escape(w)}", low)), None)
-        if key is None:
-            continue
-        number = re.search(r"(\d+(?:\.\d+)?)\s*heads?", low)
-        amount = float(number.group(1)) if number and ACTIONS[key].asks else None
-        yield line, ACTIONS[key], amount if amount is None or 0 < amount <= 40 else None

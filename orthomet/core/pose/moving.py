@@ -118,8 +118,8 @@ class Moving:
         return net, np.concatenate(at), *(np.concatenate(v or none).astype(np.float32) for v in (head_points, head_normals))
 
     @cached_property
-    def _lines(self) -> tuple[Lines, _Map, Array]:
-        """The standing figure's lines; a map of those on the body, and where the head's begin."""
+    def _lines(self) -> tuple[Lines, _Map, int]:
+        """The standing figure's lines; a map of those on the body, and how many places they have: the head's come behind them."""
         m = self.figure.mannequin
         places = [(mass, row, spoke) for mass, row, spoke, _ in suit_places(m)]
         places += [(p.mass, p.row, p.spoke) for p in inner_places(m) if float(p.weight.max()) > STRONG]
@@ -131,7 +131,7 @@ class Moving:
         return (
             self.base.lines,
             _Map(_between(np.stack([row, spoke]), self.start, shapes, owner, self.start[-1])),
-            np.array(len(owner)),
+            len(owner),
         )
 
     def ready(self) -> None:
@@ -233,8 +233,7 @@ class Moving:
         )
 
     def _drawn(self, p: Posed, vertices: Array, normals: Array, k: float) -> Lines:
-        lines, on_body, count = self._lines
-        n = int(count)
+        lines, on_body, n = self._lines
         points = lines.points.copy()
         points[:n] = on_body.of(vertices) - CENTRE
         faces = lines.normals.copy()

@@ -15,10 +15,11 @@ from ....core.landmarks.turn import Turn
 from ....core.people import HeadOn, canon_wearing, person_of, roughly_person
 from ....core.picture import Ink, Picture
 from ....core.plan.figure import FigurePlan
-from ....core.pose.actions import Outcome, done, needs_of
+from ....core.pose.actions import Outcome, done
 from ....core.pose.figure import moving_figure, posed_figure
 from ....core.pose.model import STANDING, Pose
 from ....core.pose.moving import moving
+from ....core.pose.needs import needs_of
 from ....core.pose.sheets import stick_picture
 from ...work import Say
 from ..tile_strip import Tile
