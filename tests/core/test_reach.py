@@ -148,7 +148,13 @@ def test_words_for_actions_and_lines_of_a_list_of_needs() -> None:
         for _, a, x in needs_of("Steers all night; reach a shelf at 9.2 heads\nfolds her arms, sits on a stool at 2 heads. Sly.")
     ]
     assert found == [("reach shelf", 9.2), ("cross arms", None), ("sit", 2.0)]
-    assert list(needs_of("")) == []
+    assert list(needs_of("")) == [] == list(needs_of("crosses the harbour, lives on the ground floor; big mouth, a stepmother"))
+    every = (
+        "; ".join(f"{n} at 2 heads" if a.asks else n for n, a in ACTIONS.items())
+        .replace("look over rail", "look over a rail")
+        .replace("; step", "; step up")
+    )
+    assert [a.name for _, a, _ in needs_of(every)] == list(ACTIONS)
 
 
 # ---- pictures lifted
