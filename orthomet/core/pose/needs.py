@@ -7,7 +7,6 @@ from collections.abc import Iterator
 
 from .actions import ACTIONS, Action
 
-
 _TOUCH = r"\b(reach|touch|scratch|hold|pick|take|lift|lay|put|get)"
 ASKS = tuple(
     (re.compile(pattern), action)
