@@ -60,14 +60,14 @@ class Shape:
         points, normals = (np.ascontiguousarray(v[:, order]) for v in (points, normals))
         return points, normals, owner[order], np.searchsorted(way[order], np.arange(len(WAYS) + 2))
 
-    def moved(self, points: Array, labels: Array, normals: Array, net: Net) -> Shape:
-        """The same surfaces with all their points elsewhere: ``points`` and ``normals`` ``(3, n)`` about :data:`CENTRE`, ``labels`` by
-        surface, the net made anew. Nothing is left out for looking away: what moves is asked for once.
+    def moved(self, points: Array, labels: Array, owner: Array, normals: Array, net: Net) -> Shape:
+        """The same surfaces with all their points elsewhere: ``points`` and ``normals`` ``(3, n)`` about :data:`CENTRE`, of which surface
+        each is and its label, the net made anew. Nothing is left out for looking away: what moves is asked for once.
         """
         out = copy(self)
         start = np.zeros(len(WAYS) + 2, int)
         start[-1] = points.shape[1]
-        out.__dict__.update(_cloud=(points, normals, labels // 2, start), labels=labels, sheet_normals=normals, net=net)
+        out.__dict__.update(_cloud=(points, normals, owner, start), labels=labels, sheet_normals=normals, net=net)
         return out
 
     @property

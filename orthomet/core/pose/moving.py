@@ -62,6 +62,27 @@ def _between(place: Array, start: Sequence[int], shapes: Sequence[tuple[int, int
 
 
 @dataclass(frozen=True, eq=False)
+class _Points:
+    """Dense points: a map of the body's, the head's own ``(3, n)``, normals of what of the head is a sheet, labels and surfaces of all."""
+
+    body: _Map
+    head: Array
+    sheets: Array
+    labels: Array
+    surfaces: Array
+
+
+@dataclass(frozen=True, eq=False)
+class _Nets:
+    """The standing figure's net; which vertices of the body it takes, and the head's own points and normals in it, ``(3, n)``."""
+
+    net: Net
+    at: Array
+    points: Array
+    normals: Array
+
+
+@dataclass(frozen=True, eq=False)
 class Moving:
     """A standing figure made ready to be posed in every frame."""
 
@@ -81,29 +102,24 @@ class Moving:
         return list(accumulate((s.points.shape[0] * s.points.shape[1] for s in self.body), initial=0))
 
     @cached_property
-    def _cloud(self) -> tuple[_Map, Array, Array, Array, Array]:
-        """Map of the body's points, their labels; the head's points about their pivot, labels and normals of what is a sheet."""
-        clouds = [s.cloud for s in self.body]
-        owner = np.repeat(np.arange(len(clouds)), [c.points.shape[1] for c in clouds])
-        place = np.concatenate([c.place for c in clouds], 1)
-        shapes = [(s.points.shape[0], s.points.shape[1]) for s in self.body]
-        weights = _between(place, self.start, shapes, owner, self.start[-1])
+    def _cloud(self) -> _Points:
         head = self.base.shape.surfaces[len(self.body) :]
-        if not head:
-            none = np.zeros((0, 3), np.float32)
-            return _Map(weights), 2 * owner.astype(np.int32), none, np.zeros(0, np.int32), none
-        of_head = [s.cloud for s in head]
-        mine = np.repeat(np.arange(len(head)) + len(self.body), [c.points.shape[1] for c in of_head])
-        sheet = np.repeat([s.sheet for s in head], [c.points.shape[1] for c in of_head])
-        points = np.concatenate([c.points for c in of_head], 1).T
-        normals = np.where(sheet[:, None], np.concatenate([c.normals for c in of_head], 1).T, 0.0)
-        return _Map(weights), 2 * owner.astype(np.int32), points, 2 * mine.astype(np.int32), normals.astype(np.float32)
+        clouds = [s.cloud for s in (*self.body, *head)]
+        count = [c.points.shape[1] for c in clouds]
+        owner = np.repeat(np.arange(len(clouds), dtype=np.int32), count)
+        shapes = [(s.points.shape[0], s.points.shape[1]) for s in self.body]
+        of_body = sum(count[: len(self.body)])
+        place = np.concatenate([c.place for c in clouds[: len(self.body)]], 1)
+        weights = _between(place, self.start, shapes, owner[:of_body], self.start[-1])
+        none = np.zeros((3, 0), np.float32)
+        points = np.concatenate([none, *(c.points for c in clouds[len(self.body) :])], 1)
+        sheets = np.concatenate([none, *(c.normals * s.sheet for c, s in zip(clouds[len(self.body) :], head, strict=True))], 1)
+        return _Points(_Map(weights), points.astype(np.float32), sheets.astype(np.float32), 2 * owner, owner)
 
     @cached_property
-    def _net(self) -> tuple[Net, Array, Array, Array]:
-        """The standing figure's net; which vertices of the body it takes, and the head's own points and normals in it."""
-        net = self.base.shape.net
-        at, head_points, head_normals = [], [], []
+    def _net(self) -> _Nets:
+        at: list[Array] = []
+        points, normals = [np.zeros((3, 0))], [np.zeros((3, 0))]
         for k, s in enumerate(self.base.shape.surfaces):
             if not s.contour:
                 continue
@@ -112,10 +128,10 @@ class Moving:
                 r, c = s.points.shape[:2]
                 at.append((self.start[k] + np.arange(r * c).reshape(r, c))[:, cut].ravel())
             else:
-                head_points.append(s.points[:, cut].reshape(-1, 3))
-                head_normals.append(s.normals[:, cut].reshape(-1, 3))
-        none = [np.zeros((0, 3))]
-        return net, np.concatenate(at), *(np.concatenate(v or none).astype(np.float32) for v in (head_points, head_normals))
+                points.append(s.points[:, cut].reshape(-1, 3).T)
+                normals.append(s.normals[:, cut].reshape(-1, 3).T)
+        stacked = (np.concatenate(v, 1).astype(np.float32) for v in (points, normals))
+        return _Nets(self.base.shape.net, np.concatenate(at), *stacked)
 
     @cached_property
     def _lines(self) -> tuple[Lines, _Map, int]:
@@ -179,7 +195,7 @@ class Moving:
         p = posed(m.skeleton, pose)
         vertices, _ = self._vertices(m, p)
         points = self._points(p, vertices, self.base.unit)
-        seen = rotation(turn)[:2].astype(np.float32) @ points.T
+        seen = rotation(turn)[:2].astype(np.float32) @ points
         low, high = seen.min(1) - ROOM * self.base.unit, seen.max(1) + ROOM * self.base.unit
         raster = Raster(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
         mask = np.zeros(raster.wide * raster.tall, bool)
@@ -187,10 +203,15 @@ class Moving:
         return edges(replace(self.base, raster=raster), mask.reshape(raster.tall, raster.wide))
 
     def _points(self, p: Posed, vertices: Array, k: float) -> Array:
-        """Every point of the figure about the ink's centre, ``(n, 3)``."""
-        centre = CENTRE.astype(np.float32)
-        points = self._cloud[0].of(vertices - centre)  # weights add up to one
-        return np.concatenate([points, self._head(p, self._cloud[2], k, centre)]) if len(self._cloud[2]) else points
+        """Every point of the figure about the ink's centre, ``(3, n)``."""
+        cloud = self._cloud
+        n = len(cloud.labels)
+        out = np.empty((3, n), np.float32)
+        body = n - cloud.head.shape[1]
+        out[:, :body] = cloud.body.of(vertices - CENTRE.astype(np.float32)).T  # weights add up to one
+        if body < n:
+            out[:, body:] = self._head(p, cloud.head, k)
+        return out
 
     def _vertices(self, m: Mannequin, p: Posed) -> tuple[Array, Array]:
         skins = coarse_skin(m, p)
@@ -201,10 +222,10 @@ class Moving:
         points[raised] += np.float32(BARE_LIFT * COARSE) * normals[raised]
         return points, normals
 
-    def _head(self, p: Posed, points: Array, k: float, about: Array | float = 0.0) -> Array:
-        """Points of the standing figure's head where the pose carries it, in the ink's unit."""
+    def _head(self, p: Posed, points: Array, k: float) -> Array:
+        """Points ``(3, n)`` of the standing figure's head where the pose carries it, about the ink's centre."""
         r, c = _carried(self.figure.head, p)
-        return np.asarray(points @ r.T.astype(points.dtype) + (k * c - about).astype(points.dtype))
+        return np.asarray(r.astype(np.float32) @ points + (k * c - CENTRE)[:, None].astype(np.float32))
 
     def _raster(self, shape: Shape, turn: Turn) -> Raster:
         """As wide as the figure is seen."""
@@ -214,23 +235,18 @@ class Moving:
         return Raster(float(low[0]) - room, float(low[1]) - room, float(high[0]) + room, float(high[1]) + room)
 
     def _shape(self, p: Posed, vertices: Array, normals: Array, k: float) -> Shape:
-        _, labels, head, head_labels, head_normals = self._cloud
-        net, at, net_head, net_normals = self._net
-        centre = CENTRE.astype(np.float32)
-        points = self._points(p, vertices, k)
-        v, n = vertices[at], normals[at]
-        sheet = np.zeros((len(labels), 3), np.float32)
-        if len(head):
-            r, _ = _carried(self.figure.head, p)
-            sheet = np.concatenate([sheet, head_normals @ r.T.astype(np.float32)])
-            v, n = np.concatenate([v, self._head(p, net_head, k)]), np.concatenate([n, net_normals @ r.T.astype(np.float32)])
-        all_labels = np.concatenate([labels, head_labels]).astype(np.int32)
-        made = replace(
-            net, vertices=np.ascontiguousarray((v - centre).T, np.float32), normals=np.ascontiguousarray(n.T, np.float32)
-        )
-        return self.base.shape.moved(
-            np.ascontiguousarray(points.T, np.float32), all_labels, np.ascontiguousarray(sheet.T, np.float32), made
-        )
+        cloud, net = self._cloud, self._net
+        v = np.empty(net.net.vertices.shape, np.float32)
+        n = np.empty_like(v)
+        body = len(net.at)
+        v[:, :body], n[:, :body] = (vertices[net.at] - CENTRE.astype(np.float32)).T, normals[net.at].T
+        sheet = np.zeros((3, len(cloud.labels)), np.float32)
+        if cloud.head.shape[1]:
+            turn = _carried(self.figure.head, p)[0].astype(np.float32)
+            v[:, body:], n[:, body:] = self._head(p, net.points, k), turn @ net.normals
+            sheet[:, len(cloud.labels) - cloud.head.shape[1] :] = turn @ cloud.sheets
+        made = replace(net.net, vertices=v, normals=n)
+        return self.base.shape.moved(self._points(p, vertices, k), cloud.labels, cloud.surfaces, sheet, made)
 
     def _drawn(self, p: Posed, vertices: Array, normals: Array, k: float) -> Lines:
         lines, on_body, n = self._lines
@@ -240,7 +256,7 @@ class Moving:
         known = np.isfinite(faces[:n, 0])
         faces[:n][known] = on_body.of(normals)[known]
         if len(points) > n:
-            points[n:] = self._head(p, points[n:] + CENTRE, k) - CENTRE
+            points[n:] = self._head(p, (points[n:] + CENTRE).T.astype(np.float32), k).T
         return replace(lines, points=points, normals=faces)
 
 
