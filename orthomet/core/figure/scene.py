@@ -130,7 +130,7 @@ def picture(
     half, heads = f.half, f.build.heads
     out = [
         ladder(heads, -half + 0.25, half - 0.05),
-        *_guide_layers(f, turn, steps if guides else range(0)),
+        *(_guide_layers(f, turn, steps if guides else range(0)) if guides or not quick else ()),
     ]
     s = f.quickly(turn) if quick else f.at(turn)
     fills = [t for name, ink in TONES for t in toned(name, s.tones[name], ink)]

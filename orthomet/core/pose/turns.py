@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import acos
+from math import atan2
 
 import numpy as np
 
@@ -28,10 +28,12 @@ def trunk(v: tuple[float, ...]) -> Array:
 
 def halved(r: Array) -> Array:
     """The rotation that done twice is a rotation of less than half a turn."""
-    angle = acos(min(max((float(np.trace(r)) - 1) / 2, -1.0), 1.0))
-    if angle < 1e-7 or angle > 3.1415:
-        return np.eye(3)
-    k = (r - r.T) / (2 * np.sin(angle))
+    k = (r - r.T) / 2
+    sine = float(np.sqrt(k[2, 1] ** 2 + k[0, 2] ** 2 + k[1, 0] ** 2))
+    angle = atan2(sine, (float(np.trace(r)) - 1) / 2)
+    if sine < 1e-9:
+        return np.asarray(np.eye(3) + k / 2)
+    k = k / sine
     return np.asarray(np.eye(3) + np.sin(angle / 2) * k + (1 - np.cos(angle / 2)) * k @ k)
 
 
