@@ -193,8 +193,9 @@ class Moving:
         """Closed outlines (even–odd) of the figure in a pose, heads from the crown: all a line-up asks for."""
         m = self.figure.mannequin
         p = posed(m.skeleton, pose)
-        vertices, _ = self._vertices(m, p)
-        points = self._points(p, vertices, self.base.unit)
+        k = self.base.unit
+        vertices = (self._skin(m, p) * k).astype(np.float32) - CENTRE.astype(np.float32)
+        points = np.concatenate([self._covered.of(vertices).T, self._head(p, self._cloud.head, k)], 1)
         seen = rotation(turn)[:2].astype(np.float32) @ points
         low, high = seen.min(1) - ROOM * self.base.unit, seen.max(1) + ROOM * self.base.unit
         raster = Raster(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
@@ -213,10 +214,21 @@ class Moving:
             out[:, body:] = self._head(p, cloud.head, k)
         return out
 
-    def _vertices(self, m: Mannequin, p: Posed) -> tuple[Array, Array]:
+    @cached_property
+    def _covered(self) -> _Map:
+        """The body's points without what lies bare over them: as many as an outline wants."""
+        whole = self._cloud
+        bare = np.array([s.name.startswith("bare ") for s in self.body])
+        n = whole.body.weights.shape[0]
+        return _Map(whole.body.weights[~bare[whole.surfaces[:n]]])
+
+    def _skin(self, m: Mannequin, p: Posed) -> Array:
+        """Vertices in a pose, heads."""
         skins = coarse_skin(m, p)
-        flat = [skins[s.name.removeprefix("bare ")].reshape(-1, 3) for s in self.body]
-        points = (np.concatenate(flat) * self.base.unit).astype(np.float32)
+        return np.concatenate([skins[s.name.removeprefix("bare ")].reshape(-1, 3) for s in self.body])
+
+    def _vertices(self, m: Mannequin, p: Posed) -> tuple[Array, Array]:
+        points = (self._skin(m, p) * self.base.unit).astype(np.float32)
         over, under, left, right, way, raised = self._around
         normals = way * _across(points, over, under, left, right)
         points[raised] += np.float32(BARE_LIFT * COARSE) * normals[raised]
@@ -274,7 +286,7 @@ def _carried(head: Worn | None, p: Posed) -> tuple[Array, Array]:
     return r, p.origins["head"] - r @ pivot
 
 
-@remembered(4)
+@remembered(12)
 def moving(f: Figure) -> Moving:
     """A standing figure ready to be posed. Kept while it is the same."""
     return Moving(f)
