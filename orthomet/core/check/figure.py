@@ -25,10 +25,13 @@ from .stance import LINES, Stance, slope_of, stance_of
 GIRTH_SHARE, GIRTH_LEAST, GIRTH_MOST = 0.10, 0.012, 0.06
 """A thickness may differ by this share, within these bounds in heads (own, after the face's)."""
 WIDTH_SHARE = 0.04
+"""A width may differ by this share (own, after the face's)."""
 LENGTH_SHARE = 0.035
+"""A bone of the pose may differ by this share of its planned length (own)."""
 TILT = 3.5
 """Degrees a shoulder or hip line may depart from the pose's (own)."""
 TALL_SHARE = 0.02
+"""Heads tall may differ by this share (own)."""
 HEAD_UP = 0.975
 """A head seen shorter than this share of the limbs' scale leans, and heads tall cannot be counted by it."""
 WORDS = {"upper_arm": "upper arm", "forearm": "forearm", "hand": "hand", "thigh": "thigh", "shin": "shin", "foot": "foot", "shoulders": "shoulder line",

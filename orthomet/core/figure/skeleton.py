@@ -14,6 +14,7 @@ import numpy as np
 
 from ..kinds import Array
 from .build import KNEE_BENT, Build
+from .ends import HEEL
 from .frames import about_plumb, forward, outward, swung, twist
 
 SIDES = (("l", 1), ("r", -1))
@@ -88,8 +89,8 @@ class Skeleton:
                 f"hip_{side}": flip * self.leg.root,
                 f"knee_{side}": flip * self.leg.joint,
                 f"ankle_{side}": flip * self.leg.tip,
-                f"heel_{side}": flip * (self.leg.tip + self.foot @ np.array([0, b.ankle_height, -0.265 * b.foot])),
-                f"toe_{side}": flip * (self.leg.tip + self.foot @ np.array([0, b.ankle_height, 0.735 * b.foot])),
+                f"heel_{side}": flip * (self.leg.tip + self.foot @ np.array([0, b.ankle_height, -HEEL * b.foot])),
+                f"toe_{side}": flip * (self.leg.tip + self.foot @ np.array([0, b.ankle_height, (1 - HEEL) * b.foot])),
             }
         return out
 

@@ -16,6 +16,7 @@ from ..figure.build import Build
 from ..figure.skeleton import PALM_IN, Skeleton, standing
 from ..kinds import Array
 from .bones import posed
+from .library import pose as library_pose
 from .limits import root_angles
 from .model import Hold, Pose
 from .reach import Reached, reach
@@ -36,6 +37,9 @@ TOUCHES = 0.02
 STRAIGHT_LEAN = (82.0, 46.0)
 """Pelvis and spine, degrees, of who reaches for the floor with straight knees (own)."""
 CROUCHED_LEAN = (38.0, 40.0)
+"""And of who bends the knees for it (own)."""
+ON_TOES: dict[str, tuple[float, ...]] = {"foot_l": (-26.0, 8.0), "toes_l": (26.0,), "foot_r": (-26.0, -8.0), "toes_r": (26.0,)}
+"""Feet of who stands on its toes, degrees (own)."""
 
 
 @dataclass(frozen=True)
@@ -165,26 +169,19 @@ def _can(s: Skeleton, name: str, x: float | None) -> Can:
         if x < b.heads - float(s.joints["fingertip_l"][1]):
             return _down_to(s, x)
         to = np.array([0.8 * shoulder[0], b.heads - x, shoulder[2] + 0.25 * b.chest])
-        on_toes = {"foot_l": (-26.0, 8.0), "toes_l": (26.0,), "foot_r": (-26.0, -8.0), "toes_r": (26.0,)}
         flat = _touch(s, to, None)
         if flat[0]:
             return flat
         ok, short, pose, _ = _touch(s, to, None, raised=TIPTOE * b.foot)
-        return ok, short, pose.with_angles(on_toes), "on its toes" if ok else ""
+        return ok, short, pose.with_angles(ON_TOES), "on its toes" if ok else ""
     if name == "clap overhead":
         return _both(_touch(s, np.array([0.04 * b.hand_width, -0.30, 0.05]), None, hand=0.5))
     if name == "cross arms":
         to = np.array([-0.62 * b.ribcage / 2, shoulder[1] + 0.72 * s.arm.upper, b.chest / 2 + 0.30 * b.forearm_girth])
         ok, short, pose, note = _touch(s, to, None, hand=0.6)
-        return (True, 0.0, _library("arms crossed"), "") if ok else _both((ok, short, pose, note))
+        return (True, 0.0, library_pose("arms crossed"), "") if ok else _both((ok, short, pose, note))
     assert x is not None
     return {"sit": _sit, "step": _step, "look over rail": _rail}[name](s, x)
-
-
-def _library(name: str) -> Pose:
-    from .library import pose
-
-    return pose(name)
 
 
 def _touch(s: Skeleton, to: Array, normal: Array | None, hand: float = 1.0, raised: float = 0.0) -> Can:
@@ -304,7 +301,7 @@ def _sit(s: Skeleton, x: float) -> Can:
 def _step(s: Skeleton, x: float) -> Can:
     """A foot comes up flat, the shin plumb, the other leg straight on its toes at most."""
     b = s.build
-    hip = b.heads - float(s.leg.root[1]) + 0.0
+    hip = b.heads - float(s.leg.root[1])
     a = np.radians(STEP_FORWARD)
     most = hip - s.leg.upper * np.cos(a) - s.leg.lower - b.ankle_height + TIPTOE * b.foot * 0.5
     long = s.leg.upper + s.leg.lower
@@ -325,14 +322,7 @@ def _rail(s: Skeleton, x: float) -> Can:
     stretch = x > flat
     angles: dict[str, tuple[float, ...]] = {"neck": (4.0, 0.0, 0.0), "head": (8.0, 0.0, 0.0)}
     if stretch:
-        angles |= {
-            "foot_l": (-26.0, 8.0),
-            "toes_l": (26.0,),
-            "foot_r": (-26.0, -8.0),
-            "toes_r": (26.0,),
-            "neck": (-8.0, 0.0, 0.0),
-            "head": (-8.0, 0.0, 0.0),
-        }
+        angles |= ON_TOES | {"neck": (-8.0, 0.0, 0.0), "head": (-8.0, 0.0, 0.0)}
     return x <= toes, max(x - toes, 0.0), Pose(angles=angles, yaw=40), "on its toes" if stretch and x <= toes else ""
 
 

@@ -36,7 +36,9 @@ from .turns import bone_frame, flip, halved, hinge, trunk, two_bones
 LIFTED_FROM, LIFT_SHARE = 30.0, 0.23
 """An arm swung further than this takes its collar bone along by this share of the rest (common practice: scapula and arm move together)."""
 COLLAR_FORWARD = 14.0
+"""Degrees a collar bone goes forward at most with an arm swung forward (own)."""
 TOES_OUT = 6.0
+"""Degrees the toes of a foot on the floor point out from its leg's way (own)."""
 ELBOW_ASIDE = (0.0, 20.0, -20.0, 40.0, -40.0, 60.0, -60.0, 85.0, -85.0, 110.0, -110.0, 140.0, -140.0, 180.0)
 """Degrees the elbow of a held hand is tried to both sides of where it is told to point."""
 KNEE_REST, SEAT_REST = 0.5, 0.5
@@ -325,20 +327,8 @@ def _joints(s: Skeleton, frames: Mapping[str, Array], origins: Mapping[str, Arra
         for name, p in (
             ("shoulder", arm.root), ("elbow", arm.joint), ("wrist", arm.tip), ("fingertip", arm.tip + hands[side][:, 1] * b.hand),
             ("hip", leg.root), ("knee", leg.joint), ("ankle", leg.tip),
-            ("heel", leg.tip + foot @ np.array([0, b.ankle_height, -0.265 * b.foot])), ("toe", leg.tip + foot @ np.array([0, b.ankle_height, 0.735 * b.foot])),
+            ("heel", leg.tip + foot @ np.array([0, b.ankle_height, -ends.HEEL * b.foot])), ("toe", leg.tip + foot @ np.array([0, b.ankle_height, (1 - ends.HEEL) * b.foot])),
         ):  # fmt: skip
             out[f"{name}_{side}"] = flip(p, sign)
         out[f"clavicle_{side}"] = origins[f"clavicle_{side}"]
     return {k: out[k] for k in at}
-
-
-def as_angles(p: Posed, limb: str) -> dict[str, tuple[float, ...]]:
-    """A limb of a posed figure as angles, so that it needs no hold."""
-    from .limits import root_angles
-
-    kind, side = limb.split("_")
-    sign = 1 if side == "l" else -1
-    x = p.limbs[limb]
-    parent = flip(p.frames["chest" if kind == "arm" else "pelvis"], sign)
-    names = ("arm", "elbow") if kind == "arm" else ("thigh", "knee")
-    return {f"{names[0]}_{side}": root_angles(parent.T @ x.frame), f"{names[1]}_{side}": (abs(x.bend),)}

@@ -13,7 +13,7 @@ from ..figure import ends
 from ..figure.frames import about_plumb, swung
 from ..figure.join import Pair, Skin, joined, mirror, tube_normals
 from ..figure.limbs import Mass
-from ..figure.mannequin import FINGERS, Mannequin, Placed, placed
+from ..figure.mannequin import ARMS_JOIN, FINGERS, Mannequin, Placed, placed
 from ..figure.profile import COS
 from ..figure.skeleton import PALM_IN, SIDES
 from ..ink.surface import smooth_step
@@ -171,7 +171,7 @@ def _pairs(m: Mannequin, p: Posed, raised: dict[str, float]) -> list[Pair]:
                 f"arm_{side}",
                 0.42 * b.upper_arm_girth * (soft + 0.9 * up) * fade,
                 v < 0.36 + 0.2 * up,
-                m.torso.station < 0.30,
+                m.torso.station < ARMS_JOIN,
             )
         )
     return out
