@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.spatial.transform import Rotation
+from scipy.spatial.transform import Rotation, Slerp
 from shapely.geometry import MultiPoint, Point, Polygon
 from shapely.ops import unary_union
 
@@ -32,6 +32,7 @@ from orthomet.core.pose.library import pose, pose_of, poses
 from orthomet.core.pose.limits import arm_excess, limits, root_angles
 from orthomet.core.pose.model import ANGLES, STANDING, Hold, Pose, mirrored, pose_text, read_pose
 from orthomet.core.pose.moving import moving
+from orthomet.core.pose.steady import between, steady
 from orthomet.core.pose.turns import halved, trunk, trunk_angles
 
 BODIES = ("measured", "big-foot", "age:5", "two-heads", "rubber-limb")
@@ -370,3 +371,34 @@ def test_guides_know_what_carries_the_weight() -> None:
         b.off, -Polygon(b.support).exterior.distance(Point(*b.centre[[0, 2]])), abs_tol=1e-6
     )
     assert mannequin(bones().build).skeleton.build == bones().build
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10**6))
+def test_a_figure_follows_the_hand_without_a_jump(seed: int) -> None:
+    """However a joint is dragged, a pixel of the hand moves nothing by more than five; bones keep their lengths on the way."""
+    rng = np.random.default_rng(seed)
+    library = list(poses().values())
+    s = bones()
+    start = shown = posed(s, library[int(rng.integers(len(library)))])
+    joint, turn = HANDLES[int(rng.integers(len(HANDLES)))], Turn(yaw=float(rng.uniform(-90, 90)))
+    v, px = rotation(turn), s.build.heads / 600
+    q = on_picture(start.joints[joint], turn)[0]
+    way = rng.normal(0, 1, 2) * px
+    far = float(np.hypot(*way))
+    for _ in range(60):
+        q = q + way
+        now = steady(shown, dragged(start, joint, (float(q[0]), float(q[1])), turn), far, turn)
+        moved = max(float(np.hypot(*(v @ (now.joints[n] - shown.joints[n]))[:2])) for n in s.joints)
+        assert moved <= 5 * far
+        assert all(abs(now.bones[n] - w) < 1e-9 for n, w in s.bones.items())
+        shown = now
+
+
+def test_halfway_between_two_poses_the_arm_is_halfway_round() -> None:
+    """Against scipy's slerp."""
+    s = bones()
+    a, b = (posed(s, Pose(angles={"arm_l": v, "elbow_l": (20.0,)})) for v in ((10.0, 20.0, 0.0), (70.0, 60.0, 10.0)))
+    mid = posed(s, between(a, b, 0.5))
+    own = Rotation.from_matrix([a.limbs["arm_l"].frame, b.limbs["arm_l"].frame])
+    assert np.allclose(mid.limbs["arm_l"].frame, Slerp([0, 1], own)(0.5).as_matrix(), atol=1e-9)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from math import dist
 from pathlib import Path
 from typing import Any, Protocol
 
@@ -22,6 +23,7 @@ from ....core.pose.library import poses
 from ....core.pose.lift import lift
 from ....core.pose.model import Pose, pose_text, read_pose
 from ....core.pose.sheets import told
+from ....core.pose.steady import steady
 from ...ask import ask_where
 from ...document import Document
 from ..base import export_folder
@@ -59,6 +61,7 @@ class PosingDesk(QObject):
         self.edits, self.page = PoseEdits(station.document), PosePage()
         self.tester: Newest[Needs] = Newest("What the story needs", self)
         self._start: Posed | None = None
+        self._last: Posed | None = None
         self._joint, self._at = "", (0.0, 0.0)
         self._flips: frozenset[str] = frozenset()
         self._lifted: tuple[str, dict[str, bool], tuple[str, ...]] = ("", {}, ())
@@ -149,7 +152,7 @@ class PosingDesk(QObject):
     # ---- a joint under the hand
 
     def _begin(self, joint: str) -> None:
-        self._start, self._flips, self._joint = self.now(), frozenset(), joint
+        self._start, self._last, self._flips, self._joint = self.now(), None, frozenset(), joint
         if self._start is not None:
             pins = frozenset(self.edits.posing.pins) - {f"{LIMB_END.get(joint.split('_')[0], '')}_{joint[-1]}"}
             self._start = posed(self._start.rest, pinned(self._start, pins)) if pins else self._start
@@ -158,12 +161,17 @@ class PosingDesk(QObject):
     def _move(self, joint: str, x: float, y: float) -> None:
         if self._start is None or not self.document.dragging:
             return
+        turn = self.station.turn
+        was = self._last or self._start
+        before = self._at if self._last is not None else on_picture(was.joints[joint], turn)[0]
         self._at = (x, y)
         try:
-            pose = dragged(self._start, joint, (x, y), self.station.turn, self._flips)
+            self._last = steady(
+                was, self._own(dragged(self._start, joint, (x, y), turn, self._flips)), dist(before, self._at), turn
+            )
         except ValueError:
             return
-        self.edits.preview(self._own(pose))
+        self.edits.preview(self._last.pose)
 
     def _own(self, pose: Pose) -> Pose:
         """A pose moved by hand is no longer the library's."""
@@ -187,7 +195,8 @@ class PosingDesk(QObject):
         limb = f"{LIMB[kind]}_{side}"
         if self._start is not None:
             self._flips = self._flips ^ {limb}
-            self._move(self._joint, *self._at)
+            self._last = posed(self._start.rest, dragged(self._start, self._joint, self._at, self.station.turn, self._flips))
+            self.edits.preview(self._own(self._last.pose))
             return
         p = self.now()
         if p is not None:
