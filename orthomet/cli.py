@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
-from .commands import figure, head, pose, reading
+from .commands import figure, head, pose, reading, shapes
 from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of, title
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
@@ -71,6 +71,9 @@ def build_parser() -> argparse.ArgumentParser:
     figure.arguments(command("figure", "a standing figure at any turn: numbers as JSON, a drawing at true size"), number)
     figure.match_arguments(command("match", "whether head and body are of one age, why, and the cures"), number)
     pose.arguments(command("pose", "whether a body can do what its story asks; a picture's figure lifted to a pose"), number)
+    shapes.arguments(
+        command("shapes", "the plain shapes of a contour or a mask, its readings; simplified, pushed, taken apart"), number
+    )
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
     q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
@@ -110,6 +113,7 @@ COMMANDS = (
     "figure",
     "match",
     "pose",
+    "shapes",
     "check",
     "landmarks",
     "style-learn",
@@ -375,7 +379,7 @@ def _styles(o: argparse.Namespace) -> None:
 _RUN = {
     "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head,
     "figure": figure.figure, "match": figure.match,
-    "pose": pose.pose, "check": _check,
+    "pose": pose.pose, "shapes": shapes.shapes, "check": _check,
     "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
     "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

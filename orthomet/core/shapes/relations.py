@@ -1,0 +1,514 @@
+"""What holds between the shapes of a character: found on its own, told in words, and kept while a part is moved or changed.
+
+Places are solved by weighted least squares over linear rows in (x, y, m) of every part, m its size against what it was: an attachment ties a
+point of one part's outline to a point of another's; level, centred, midway, between, rows and rings tie middles; equal and k-fold
+sizes tie m. Who is above and left of whom is kept: a row that came out the other way round is added and the system solved again.
+What cannot hold at once is told.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from shapely.geometry import Polygon
+from shapely.ops import nearest_points
+
+from ..kinds import Array
+from .contour import polygon
+from .model import Relation
+from .plain import KINDS, Plain
+
+HELD = 0.02
+"""A relation that is off by more than this share of the height does not hold (own)."""
+NEAR = 0.012
+"""Places this near, a share of the height, are meant to be alike (own)."""
+APART = 0.02
+LIKE = 0.06
+"""Sizes this near, by logarithm, are meant to be alike (own)."""
+TIMES = (1.5, 2.0, 3.0, 4.0)
+SLENDER = 6.0
+"""On a part this slender a grip slides along it."""
+LOOSE, FIRM, GRIP, ORDER, DRAGGED = 0.004, 30.0, 3.0, 6.0, 40.0
+"""Weights: where nothing is said, of a size kept, of an attachment, of the order, of what the hand holds."""
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """A part as relations see it: its id, its name, its plain shape; what it hangs on, if it is said."""
+
+    id: str
+    name: str
+    shape: Plain
+    on: str = ""
+    role: str = "other"
+
+    @cached_property
+    def outline(self) -> Array:
+        return self.shape.outline(160)
+
+    @cached_property
+    def area(self) -> Polygon:
+        return polygon(self.outline)
+
+    @cached_property
+    def low(self) -> Array:
+        return np.asarray(self.outline.min(0))
+
+    @cached_property
+    def high(self) -> Array:
+        return np.asarray(self.outline.max(0))
+
+    @property
+    def middle(self) -> Array:
+        return np.asarray((self.low + self.high) / 2)
+
+    @property
+    def half(self) -> Array:
+        return np.asarray((self.high - self.low) / 2)
+
+
+def height_of(bodies: Sequence[Body]) -> float:
+    return float(max(b.high[1] for b in bodies) - min(b.low[1] for b in bodies)) or 1.0
+
+
+def tree(bodies: Sequence[Body]) -> dict[str, str]:
+    """What every part hangs on: as it is said, else the neighbour on the way to the largest part; the largest one on nothing."""
+    ids = [b.id for b in bodies]
+    at = {b.id: b for b in bodies}
+    tall = height_of(bodies)
+    root = max(ids, key=lambda n: at[n].area.area)
+    parent = {root: ""}
+    for b in bodies:
+        if b.id != root and b.on in at and b.on != b.id:
+            parent[b.id] = b.on
+    for n in list(parent):  # a ring of what hangs on what is cut
+        seen, k = {n}, parent[n]
+        while k:
+            if k in seen:
+                parent[n] = ""
+                break
+            seen.add(k)
+            k = parent.get(k, "")
+    while len(parent) < len(ids):
+        rest = [n for n in ids if n not in parent]
+        _, n, m = min(
+            (
+                at[n].area.distance(at[m].area)
+                - 0.02 * tall * at[n].area.intersection(at[m].area).area / max(at[n].area.area, 1e-12),
+                n,
+                m,
+            )
+            for n in rest
+            for m in parent
+        )
+        parent[n] = m
+    return parent
+
+
+def found(bodies: Sequence[Body]) -> list[Relation]:
+    """What holds between parts as they stand."""
+    if len(bodies) < 2:
+        return []
+    tall = height_of(bodies)
+    parent = tree(bodies)
+    at = {b.id: b for b in bodies}
+    out = [r for n, m in parent.items() if m for r in _with_parent(at[n], at[m], tall)]
+    root = at[next(n for n, m in parent.items() if not m)]
+    out += _alike(bodies, root, tall)
+    out += _between(bodies, parent, tall)
+    out += _aimed(bodies, parent, tall)
+    out += _many(bodies, root, tall)
+    return list(dict.fromkeys(out))
+
+
+def _with_parent(n: Body, m: Body, tall: float) -> list[Relation]:
+    out = []
+    both = n.area.intersection(m.area).area
+    share = both / max(min(n.area.area, m.area.area), 1e-12)
+    if share > 0.92:
+        out.append(Relation(kind="inside", parts=(n.id, m.id)))
+    elif share >= 0.05:
+        out.append(Relation(kind="overlaps", parts=(n.id, m.id), value=round(share, 3)))
+    elif n.area.distance(m.area) < 0.02 * tall:
+        out.append(Relation(kind="touches", parts=(n.id, m.id)))
+    if abs(n.middle[0] - m.middle[0]) < NEAR * tall:
+        out.append(Relation(kind="centred", parts=(n.id, m.id)))
+    r = float(np.sqrt(m.area.area / max(n.area.area, 1e-12)))
+    for k in TIMES:
+        if abs(np.log(r / k)) < 0.025:
+            out.append(Relation(kind="times", parts=(m.id, n.id), value=k))
+    return out
+
+
+def _alike(bodies: Sequence[Body], root: Body, tall: float) -> list[Relation]:
+    out = []
+    axis = root.middle[0]
+    for i, p in enumerate(bodies):
+        for q in bodies[i + 1 :]:
+            if p.shape.kind != q.shape.kind or abs(np.log(p.area.area / max(q.area.area, 1e-12))) > LIKE:
+                continue
+            a, b = p.middle, q.middle
+            if abs(a[0] + b[0] - 2 * axis) < 0.02 * tall and abs(a[1] - b[1]) < NEAR * tall and abs(a[0] - b[0]) > 0.02 * tall:
+                out.append(Relation(kind="mirrored", parts=(p.id, q.id)))
+            if abs(p.high[1] - q.high[1]) < 0.01 * tall:
+                out.append(Relation(kind="level", parts=(p.id, q.id)))
+    return out
+
+
+def _between(bodies: Sequence[Body], parent: Mapping[str, str], tall: float) -> list[Relation]:
+    """A part midway between two of a pair, and off the pair's own line of parents."""
+    out = []
+    for i, p in enumerate(bodies):
+        for q in bodies[i + 1 :]:
+            if p.shape.kind != q.shape.kind or abs(np.log(p.area.area / max(q.area.area, 1e-12))) > LIKE:
+                continue
+            mid, gap = (p.middle + q.middle) / 2, float(np.hypot(*(p.middle - q.middle)))
+            for n in bodies:
+                if n.id in (p.id, q.id) or gap < 0.06 * tall or max(n.half) > 0.75 * gap:
+                    continue
+                if float(np.hypot(*(n.middle - mid))) < NEAR * tall:
+                    out.append(Relation(kind="midway", parts=(n.id, p.id, q.id)))
+    return out
+
+
+def _aimed(bodies: Sequence[Body], parent: Mapping[str, str], tall: float) -> list[Relation]:
+    """A slender or pointed part whose axis goes through another's middle, not by standing upright on it."""
+    out = []
+    for n in bodies:
+        slim = n.shape.height / max(n.shape.width, 1e-12)
+        if n.shape.kind == "circle" or (slim < 1.6 and KINDS[n.shape.kind].language != "pointed"):
+            continue
+        t = float(n.shape.p[2])
+        axis = np.array([-np.sin(t), np.cos(t)])
+        if min(abs(axis)) < 0.06:  # upright or level: that is said by “centred” and “level”
+            continue
+        best: tuple[float, Body] | None = None
+        for m in bodies:
+            if m.id == n.id:
+                continue
+            d = m.middle - n.middle
+            ahead, off = abs(float(d @ axis)), abs(float(d[0] * axis[1] - d[1] * axis[0]))
+            if ahead > 0.6 * max(n.half) and off < max(0.5 * NEAR * tall, 0.04 * ahead) and (best is None or ahead < best[0]):
+                best = ahead, m
+        if best is not None:
+            out.append(Relation(kind="aimed", parts=(n.id, best[1].id)))
+    return out
+
+
+def _many(bodies: Sequence[Body], root: Body, tall: float) -> list[Relation]:
+    """Three and more of a kind in a row, or in a ring about another part."""
+    out = []
+    groups: list[list[Body]] = []
+    for b in bodies:
+        for g in groups:
+            if g[0].shape.kind == b.shape.kind and abs(np.log(g[0].area.area / max(b.area.area, 1e-12))) < 1.4 * LIKE:
+                g.append(b)
+                break
+        else:
+            groups.append([b])
+    for g in (g for g in groups if len(g) >= 3):
+        at = np.array([b.middle for b in g])
+        way = np.linalg.svd(at - at.mean(0))[2][0]
+        s = (at - at.mean(0)) @ way
+        order = np.argsort(s)
+        off = np.abs((at - at.mean(0)) @ np.array([-way[1], way[0]])).max()
+        gaps = np.diff(s[order])
+        if off < NEAR * tall and np.ptp(gaps) < 2 * NEAR * tall and gaps.min() > 0:
+            out.append(Relation(kind="row", parts=tuple(g[k].id for k in order)))
+            continue
+        for m in (b for b in (root, *bodies) if b not in g):
+            places = np.array([b.shape.p[:2] for b in g])
+            r = np.hypot(*(places - m.middle).T)
+            if np.ptp(r) < 0.04 * float(r.mean()) + NEAR * tall and r.min() > 0.02 * tall:
+                angle = np.argsort(np.arctan2(*(at - m.middle).T[::-1]))
+                out.append(Relation(kind="ring", parts=(m.id, *(g[k].id for k in angle))))
+                break
+    return out
+
+
+def words(r: Relation, names: Mapping[str, str]) -> str:
+    """A relation told as an artist would."""
+    n = [names.get(p, p) for p in r.parts]
+    return {
+        "touches": lambda: f"{n[0]} touches {n[1]}", "overlaps": lambda: f"{n[0]} overlaps {n[1]} by {r.value:.0%}",
+        "inside": lambda: f"{n[0]} inside {n[1]}", "level": lambda: f"{n[0]} level with {n[1]}",
+        "centred": lambda: f"{n[0]} centred on {n[1]}", "mirrored": lambda: f"{n[0]} mirrors {n[1]}",
+        "same length": lambda: f"{n[0]} as long as {n[1]}", "times": lambda: f"{n[0]} is {r.value:g} × {n[1]}",
+        "midway": lambda: f"{n[0]} midway between {n[1]} and {n[2]}", "between": lambda: f"{n[0]} between {n[1]} and {n[2]}",
+        "aimed": lambda: f"{n[0]} aimed at {n[1]}", "row": lambda: f"{len(n)} in a row: {', '.join(n)}",
+        "ring": lambda: f"{len(n) - 1} in a ring round {n[0]}: {', '.join(n[1:])}",
+    }[r.kind]()  # fmt: skip
+
+
+# ---- solving
+
+
+@dataclass(frozen=True, eq=False)
+class _Row:
+    terms: tuple[tuple[int, int, float], ...]
+    """Part, 0 x · 1 y · 2 m, factor."""
+    value: float
+    weight: float
+    of: int = -1
+    """Which relation it belongs to, or −1."""
+
+
+@dataclass(frozen=True, eq=False)
+class Solved:
+    bodies: tuple[Body, ...]
+    broken: tuple[tuple[Relation, float], ...]
+    """Relations that cannot hold, and by how much of the height they are off."""
+    worst: float
+    """Of all relations, a share of the height."""
+    reversed: int
+    """Pairs that came out the other way round."""
+
+
+def _hit(o: Array, way: Array) -> Array:
+    """Where a ray from the middle of an outline's box, in a direction measured in its half box, leaves the outline; from the middle."""
+    low, high = o.min(0), o.max(0)
+    mid, half = (low + high) / 2, (high - low) / 2
+    d = np.asarray(way) * half
+    far = float(np.hypot(*d)) + 1e-12
+    u = d / far
+    a, b = o - mid, np.roll(o, -1, 0) - mid
+    e = b - a
+    under = u[0] * e[:, 1] - u[1] * e[:, 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (a[:, 0] * e[:, 1] - a[:, 1] * e[:, 0]) / under
+        s = (a[:, 0] * u[1] - a[:, 1] * u[0]) / under
+    ok = (t > 0) & (s >= -1e-9) & (s <= 1 + 1e-9) & np.isfinite(t)
+    return np.asarray(u * float(t[ok].max()) if ok.any() else d)
+
+
+def _anchor(b: Body, q: Array) -> tuple[Array, float]:
+    """A place in a part's own terms: its direction in half boxes, and how far out to the outline it lies."""
+    d = (q - b.middle) / np.maximum(b.half, 1e-12)
+    h = _hit(b.outline, d)
+    return d, float(np.hypot(*(q - b.middle))) / (float(np.hypot(*h)) + 1e-12)
+
+
+def _contact(a: Body, b: Body) -> Array:
+    both = a.area.intersection(b.area)
+    if both.area > 0:
+        return np.array(both.centroid.coords[0])
+    p, q = nearest_points(a.area, b.area)
+    return np.array([(p.x + q.x) / 2, (p.y + q.y) / 2])
+
+
+def _slim(s: Plain) -> float:
+    return s.height / max(s.width, 1e-12)
+
+
+def _near_end(b: Body, q: Array) -> bool:
+    t = float(b.shape.p[2])
+    along = float((q - b.shape.p[:2]) @ np.array([-np.sin(t), np.cos(t)]))
+    return abs(abs(along) - b.shape.height / 2) < 0.12 * b.shape.height
+
+
+class System:
+    """Parts and what holds between them, made ready once; solved for every place of the hand.
+
+    Parameters
+    ----------
+    bodies
+        The parts as they stood when everything held.
+    relations
+        What is to hold; attachments along the tree of parts hold besides.
+    changed
+        Parts that have another shape now: id → shape; where it lies does not matter.
+    """
+
+    def __init__(self, bodies: Sequence[Body], relations: Sequence[Relation], changed: Mapping[str, Plain] | None = None):
+        self.old = tuple(bodies)
+        self.relations = tuple(relations)
+        changed = changed or {}
+        self.new = tuple(replace(b, shape=changed[b.id]) if b.id in changed else b for b in bodies)
+        self.index = {b.id: i for i, b in enumerate(bodies)}
+        self.tall = height_of(bodies)
+        self.parent = tree(bodies)
+        self.rows: list[_Row] = []
+        self._fixed(set(changed))
+        self._attachments()
+        for k, r in enumerate(self.relations):
+            self._relation(k, r)
+        count = 3 * len(self.old)
+        self.a = np.zeros((len(self.rows), count))
+        for j, row in enumerate(self.rows):
+            for i, what, factor in row.terms:
+                self.a[j, 3 * i + what] += factor
+        self.y = np.array([r.value for r in self.rows])
+        self.w = np.array([r.weight for r in self.rows])
+        aw = self.a * self.w[:, None]
+        self._normal, self._right = aw.T @ aw, aw.T @ (self.y * self.w)
+        self.order = self._orders()
+
+    def _row(self, terms: Sequence[tuple[int, int, float]], value: float, weight: float, of: int = -1) -> None:
+        self.rows.append(_Row(tuple(terms), value, weight, of))
+
+    def _fixed(self, changed: set[str]) -> None:
+        floor = max(b.high[1] for b in self.old)
+        free = {n for r in self.relations if r.kind in ("times", "same length") for n in r.parts}
+        for i, (b, n) in enumerate(zip(self.old, self.new, strict=True)):
+            self._row([(i, 0, 1)], float(b.middle[0]), LOOSE)
+            self._row([(i, 1, 1)], float(b.middle[1]), LOOSE)
+            # a size that a relation speaks of gives way; that of a part that was changed does not
+            self._row([(i, 2, self.tall)], self.tall, 0.5 if b.id in free and b.id not in changed else FIRM)
+            if abs(b.high[1] - floor) < NEAR * self.tall:
+                self._row([(i, 1, 1), (i, 2, float(n.half[1]))], float(b.high[1]), 8.0)
+        root = self.index[next(n for n, m in self.parent.items() if not m)]
+        self._row([(root, 0, 1)], float(self.old[root].middle[0]), 5.0)
+
+    def _attachments(self) -> None:
+        tied = {frozenset(r.parts): k for k, r in enumerate(self.relations) if r.kind in ("touches", "overlaps", "inside")}
+        pairs = {frozenset((n, m)) for n, m in self.parent.items() if m} | set(tied)
+        for pair in sorted(pairs, key=sorted):
+            n, m = (self.index[v] for v in sorted(pair))
+            self._tied(n, m, _contact(self.old[n], self.old[m]), tied.get(pair, -1))
+
+    def _tied(self, n: int, m: int, q: Array, of: int) -> None:
+        (dn, sn), (dm, sm) = _anchor(self.old[n], q), _anchor(self.old[m], q)
+        on, om = _hit(self.new[n].outline, dn) * sn, _hit(self.new[m].outline, dm) * sm
+        slim = next((k for k in (n, m) if _slim(self.new[k].shape) > SLENDER), None)
+        t = float(self.new[slim].shape.p[2]) if slim is not None else 0.0
+        slides = slim is not None and not _near_end(self.old[slim], q)
+        for u, weight in (
+            (np.array([np.cos(t), np.sin(t)]), GRIP),
+            (np.array([-np.sin(t), np.cos(t)]), 0.12 if slides else GRIP),
+        ):
+            self._row(
+                [(m, 0, u[0]), (m, 1, u[1]), (m, 2, float(u @ om)), (n, 0, -u[0]), (n, 1, -u[1]), (n, 2, -float(u @ on))],
+                0.0, weight, of if weight == GRIP else -1,
+            )  # fmt: skip
+
+    def _relation(self, k: int, r: Relation) -> None:
+        i = [self.index[p] for p in r.parts]
+        new = [self.new[j] for j in i]
+        if r.kind == "level":
+            self._row(
+                [(i[0], 1, 1), (i[0], 2, float(new[0].half[1])), (i[1], 1, -1), (i[1], 2, -float(new[1].half[1]))], 0.0, GRIP, k
+            )
+        elif r.kind == "centred":
+            self._row([(i[0], 0, 1), (i[1], 0, -1)], 0.0, 4.0, k)
+        elif r.kind == "mirrored":
+            root = self.index[next(n for n, m in self.parent.items() if not m)]
+            self._row([(i[0], 0, 1), (i[1], 0, 1), (root, 0, -2)], 0.0, 4.0, k)
+            self._row([(i[0], 1, 1), (i[1], 1, -1)], 0.0, GRIP, k)
+            self._row([(i[0], 2, self.tall), (i[1], 2, -self.tall)], 0.0, 2.0, k)
+        elif r.kind == "same length":
+            self._row([(i[0], 2, new[0].shape.height), (i[1], 2, -new[1].shape.height)], 0.0, 6.0, k)
+        elif r.kind == "times":
+            a, b = (float(np.sqrt(n.area.area)) for n in new)
+            self._row([(i[0], 2, a), (i[1], 2, -r.value * b)], 0.0, 6.0, k)
+        elif r.kind in ("midway", "between"):
+            t = 0.5 if r.kind == "midway" else min(max(r.value, 0.0), 1.0)
+            for axis in (0, 1):
+                self._row([(i[0], axis, 1), (i[1], axis, -(1 - t)), (i[2], axis, -t)], 0.0, GRIP, k)
+        elif r.kind == "row":
+            last = len(i) - 1
+            for j in range(1, last):
+                for axis in (0, 1):
+                    self._row([(i[j], axis, 1), (i[0], axis, -(1 - j / last)), (i[-1], axis, -j / last)], 0.0, GRIP, k)
+        elif r.kind == "ring":
+            centre = self.old[i[0]].middle
+            grown = float(np.sqrt(new[0].area.area / max(self.old[i[0]].area.area, 1e-12)))
+            for j in i[1:]:
+                o = (self.old[j].middle - centre) * grown
+                for axis in (0, 1):
+                    self._row([(j, axis, 1), (i[0], axis, -1), (i[0], 2, -float(o[axis]))], 0.0, 1.5, k)
+
+    def _orders(self) -> list[tuple[int, int, int, float, float]]:
+        """Who is left of and above whom by more than a little, and who keeps apart; part, part, axis, which way, by how much at least."""
+        out = []
+        for i, a in enumerate(self.old):
+            for j in range(i + 1, len(self.old)):
+                b = self.old[j]
+                d = a.middle - b.middle
+                for axis in (0, 1):
+                    if abs(d[axis]) > 0.03 * self.tall:
+                        out.append((i, j, axis, float(np.sign(d[axis])), 0.0))
+                if self.parent.get(a.id) == b.id or self.parent.get(b.id) == a.id:
+                    continue
+                gap = np.abs(d) - a.half - b.half
+                axis = int(np.argmax(gap))
+                if gap[axis] > 0.004 * self.tall:
+                    least = float(self.new[i].half[axis] + self.new[j].half[axis] + min(gap[axis], APART * self.tall))
+                    out.append((i, j, axis, float(np.sign(d[axis])), least))
+        return out
+
+    def solve(self, hand: Mapping[str, tuple[float, float]] | None = None) -> Solved:
+        """The parts where everything holds as well as it can; ``hand``: parts held with their middle at a place."""
+        normal, right = self._normal.copy(), self._right.copy()
+
+        def add(row: Array, value: float, weight: float) -> None:
+            nonlocal normal, right
+            normal += weight * weight * np.outer(row, row)
+            right += weight * weight * value * row
+
+        for n, place in (hand or {}).items():
+            for axis in (0, 1):
+                row = np.zeros(len(right))
+                row[3 * self.index[n] + axis] = 1
+                add(row, float(place[axis]), DRAGGED)
+        bad: list[tuple[int, int, int, float, float]] = []
+        x = np.zeros(len(right))
+        for _ in range(6):
+            x = np.linalg.solve(normal + 1e-9 * np.eye(len(right)), right)
+            bad = [v for v in self.order if v[3] * (x[3 * v[0] + v[2]] - x[3 * v[1] + v[2]]) < v[4] - 0.003 * self.tall]
+            if not bad:
+                break
+            for i, j, axis, sign, least in bad:
+                row = np.zeros(len(right))
+                row[3 * i + axis], row[3 * j + axis] = 1, -1
+                add(row, sign * (least + 0.004 * self.tall), 0.7 if least else ORDER)
+        return self._made(x, sum(v[4] == 0 for v in bad))
+
+    def _made(self, x: Array, reversed_: int) -> Solved:
+        out = []
+        for i, n in enumerate(self.new):
+            m = max(float(x[3 * i + 2]), 0.05)
+            p = n.shape.p.copy()
+            p[:2] = x[3 * i : 3 * i + 2] + m * (p[:2] - n.middle)
+            p[3 : 3 + KINDS[n.shape.kind].sizes] += np.log(m)
+            out.append(replace(n, shape=Plain(n.shape.kind, p)))
+        off = np.abs(self.a @ x - self.y) / self.tall
+        by: dict[int, float] = {}
+        for j, row in enumerate(self.rows):
+            if row.of >= 0:
+                by[row.of] = max(by.get(row.of, 0.0), float(off[j]))
+        firm = self.w >= 1
+        out = self._aim(out)
+        broken = [(self.relations[k], v) for k, v in by.items() if v > HELD]
+        return Solved(
+            tuple(out), tuple(sorted(broken, key=lambda b: -b[1])), float(off[firm].max()) if firm.any() else 0.0, reversed_
+        )
+
+    def _aim(self, bodies: list[Body]) -> list[Body]:
+        """Parts that are aimed at another turn their axis to it, the nearer way round."""
+        for r in self.relations:
+            if r.kind != "aimed":
+                continue
+            i, j = (self.index[p] for p in r.parts)
+            n, m = bodies[i], bodies[j]
+            if n.shape.kind == "circle":
+                continue
+            d = m.middle - n.shape.p[:2]
+            want, now = float(np.arctan2(-d[0], d[1])), float(n.shape.p[2])
+            turn = (want - now + np.pi / 2) % np.pi - np.pi / 2
+            p = n.shape.p.copy()
+            p[2] = now + turn
+            bodies[i] = replace(n, shape=Plain(n.shape.kind, p))
+        return bodies
+
+
+def moved(bodies: Sequence[Body], relations: Sequence[Relation], hand: Mapping[str, tuple[float, float]]) -> Solved:
+    """One part dragged, everything else where it holds."""
+    return System(bodies, relations).solve(hand)
+
+
+def said(s: Solved, names: Mapping[str, str]) -> list[str]:
+    """What cannot hold, in words."""
+    return [f"{words(r, names)}: cannot hold with the rest, off by {off:.2f} of the height." for r, off in s.broken]
