@@ -22,10 +22,10 @@ TOSS_UP = 0.0012
 """Scores nearer than this leave the choice open (own)."""
 NEARLY = 0.035
 """A simpler shape that loses less overlap than this is still seen in it: “between round and egg” (own)."""
-POINTS = 72
+POINTS = 60
 EPSILON = 0.004
-GOOD = 0.016
-"""As near as a hand's noise allows: no second start."""
+TRIES, DIFFERENT = 3, 0.7
+"""Starts tried at most, and radians between their turns."""
 BOX = {"egg": ((0.15,), (-0.15,)), "rounded-rectangle": ((0.4,),), "triangle": ((0.0, 0.05),), "heart": ((-0.25,),),
        "kite": ((0.0, 0.06), (0.35, 0.06), (-0.35, 0.06))}  # fmt: skip
 """Own numbers a fit starts from."""
@@ -97,7 +97,7 @@ def _starts(kind: str, q: Array, turns: Array) -> Array:
 
 
 def fit(
-    kind: str, c: Array, upright: float | None = None, points: int = POINTS, weight: Array | None = None, steps: int = 12
+    kind: str, c: Array, upright: float | None = None, points: int = POINTS, weight: Array | None = None, steps: int = 18
 ) -> Fit:
     """The shape of one kind nearest to a contour.
 
@@ -143,46 +143,68 @@ def fit(
     return Fit(found, covered, covered - PRICE * k.numbers)
 
 
+def _apart(starts: Array, values: Array) -> list[int]:
+    """Up to :data:`TRIES` starts, the best first, that differ in turn or in their own numbers."""
+    found: list[int] = []
+    for s in np.argsort(values):
+        far = [
+            abs((starts[s, 2] - starts[k, 2] + np.pi) % (2 * np.pi) - np.pi) > DIFFERENT
+            or (starts.shape[1] > 5 and abs(starts[s, 5] - starts[k, 5]) > 0.2)
+            for k in found
+        ]
+        if all(far):
+            found.append(int(s))
+            if len(found) == TRIES:
+                break
+    return found
+
+
 def _refined(
     distance: Distance, q: Array, ds: Array, starts: Array, free: Array, low: Array, high: Array, steps: int
 ) -> tuple[float, Array]:
-    """The least of Σ ds √(d² + ε²) from the best two starts, and its parameters."""
+    """The least of Σ ds √(d² + ε²) from the best starts, all of them stepped together, and its parameters."""
     x, y = q[:, 0].copy(), q[:, 1].copy()
     e2 = EPSILON * EPSILON
 
     def value(d: Array) -> Array:
         return np.asarray((np.sqrt(d * d + e2) * ds).sum(-1))
 
-    step = np.zeros((len(free), starts.shape[1]))
-    step[np.arange(len(free)), free] = 1e-4
-    best, found = np.inf, starts[0]
-    for s in np.argsort(value(distance(starts, x, y)))[:2]:
-        p, damp = np.clip(starts[s], low, high), 1e-3
-        d = distance(np.vstack([p, p + step]), x, y)
-        now = float(value(d[0]))
-        for _ in range(steps):
-            j = (d[1:] - d[0]) / 1e-4
-            w = ds / np.sqrt(d[0] ** 2 + e2)
-            h, g = (j * w) @ j.T, (j * w) @ d[0]
-            for _ in range(4):
-                by = np.zeros(len(p))
-                by[free] = -np.linalg.solve(h + damp * np.diag(np.diag(h) + 1e-9), g)
-                tried = np.clip(p + np.clip(by, -0.5, 0.5), low, high)
-                d_ = distance(np.vstack([tried, tried + step]), x, y)
-                then = float(value(d_[0]))
-                if then < now - 1e-12:
-                    break
-                damp = damp * 6 + 1e-6
-            else:
-                break
-            gain, p, d, now, damp = now - then, tried, d_, then, damp / 4
-            if gain < 1.5e-3 * now:
-                break
-        if now < best:
-            best, found = now, p
-        if best < GOOD:
+    chosen = _apart(starts, value(distance(starts, x, y)))
+    p = np.clip(starts[chosen], low, high)
+    m, k, f = len(p), p.shape[1], len(free)
+    step = np.zeros((1 + f, k))
+    step[np.arange(1, 1 + f), free] = 1e-4
+    eye = np.arange(f)
+
+    def around(v: Array) -> Array:
+        return distance((v[:, None] + step[None]).reshape(-1, k), x, y).reshape(len(v), 1 + f, -1)
+
+    d = around(p)
+    now, damp, live = value(d[:, 0]), np.full(m, 1e-3), np.arange(m)
+    for count in range(steps):
+        j = (d[live, 1:] - d[live, :1]) / 1e-4
+        w = ds / np.sqrt(d[live, 0] ** 2 + e2)
+        jw = j * w[:, None]
+        h, g = jw @ j.transpose(0, 2, 1), (jw @ d[live, 0][..., None])
+        h[:, eye, eye] += damp[live, None] * (h[:, eye, eye] + 1e-9)
+        by = np.zeros((len(live), k))
+        by[:, free] = -np.linalg.solve(h, g)[..., 0]
+        tried = np.clip(p[live] + np.clip(by, -0.5, 0.5), low, high)
+        d_ = around(tried)
+        then = value(d_[:, 0])
+        better = then < now[live] - 1e-12
+        gain = np.where(better, now[live] - then, 0.0)
+        take = live[better]
+        p[take], d[take], now[take] = tried[better], d_[better], then[better]
+        damp[live] = np.where(better, damp[live] / 4, damp[live] * 8 + 1e-6)
+        done = (better & (gain < 1.5e-3 * now[live])) | (damp[live] > 1e3)
+        if count >= 4:  # what is far behind by then does not catch up
+            done |= now[live] > 2.5 * now.min() + 0.01
+        live = live[~done]
+        if not len(live):
             break
-    return best, found
+    best = int(np.argmin(now))
+    return float(now[best]), p[best]
 
 
 def choose(

@@ -377,7 +377,27 @@ def tidy(kind: str, p: Array) -> Array:
         if kind in ("egg", "trapezoid", "kite"):
             p[5] = -p[5]
     p[2] = t
-    return p
+    return _on_best_base(p) if kind == "triangle" else p
+
+
+def _on_best_base(p: Array) -> Array:
+    """The same triangle standing on the side over whose middle its third corner lies best."""
+    c = np.array(Plain("triangle", p)._placed(Plain("triangle", p).sharp()))
+    best: tuple[float, Array] | None = None
+    for k in range(3):
+        top, right, left = c[k], c[(k + 1) % 3], c[(k + 2) % 3]
+        side, mid = right - left, (right + left) / 2
+        long = float(np.hypot(*side))
+        u = side / max(long, 1e-12)
+        v = np.array([-u[1], u[0]])  # down, away from the top
+        h, apex = float((mid - top) @ v), float((top - mid) @ u) / max(long / 2, 1e-12)
+        if h <= 0 or abs(apex) > 1.3:
+            continue
+        x, y = mid - v * h / 2
+        q = np.array([x, y, float(np.arctan2(u[1], u[0])), np.log(max(long / 2, 1e-9)), np.log(max(h / 2, 1e-9)), apex, p[6]])
+        if best is None or abs(apex) < best[0] - 0.02:
+            best = abs(apex), q
+    return p if best is None else best[1]
 
 
 def circle_of(c: Array) -> Plain:

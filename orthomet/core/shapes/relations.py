@@ -413,12 +413,18 @@ class System:
                 for axis in (0, 1):
                     self._row([(i[j], axis, 1), (i[0], axis, -(1 - j / last)), (i[-1], axis, -j / last)], 0.0, GRIP, k)
         elif r.kind == "ring":
-            centre = self.old[i[0]].middle
-            grown = float(np.sqrt(new[0].area.area / max(self.old[i[0]].area.area, 1e-12)))
-            for j in i[1:]:
-                o = (self.old[j].middle - centre) * grown
-                for axis in (0, 1):
-                    self._row([(j, axis, 1), (i[0], axis, -1), (i[0], 2, -float(o[axis]))], 0.0, 1.5, k)
+            # all as far from the centre as they were against one another, each in its own direction
+            d = np.array([self.old[j].middle for j in i[1:]]) - self.old[i[0]].middle
+            far = np.maximum(np.hypot(*d.T), 1e-12)
+            u = d / far[:, None]
+            for k_, (j, (ux, uy)) in enumerate(zip(i[1:], u, strict=True)):
+                self._row([(j, 0, -uy), (j, 1, ux), (i[0], 0, uy), (i[0], 1, -ux)], 0.0, 1.5, k)
+                n = (k_ + 1) % len(d)
+                (vx, vy), m = u[n], i[1 + n]
+                self._row(
+                    [(j, 0, ux), (j, 1, uy), (m, 0, -vx), (m, 1, -vy), (i[0], 0, vx - ux), (i[0], 1, vy - uy)],
+                    float(far[k_] - far[n]), 1.5, k,
+                )  # fmt: skip
 
     def _orders(self) -> list[tuple[int, int, int, float, float]]:
         """Who is left of and above whom by more than a little, and who keeps apart; part, part, axis, which way, by how much at least."""
