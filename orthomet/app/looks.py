@@ -4,7 +4,11 @@ from __future__ import annotations
 
 from ..core.export.look import Look
 from ..core.picture import Ink
+from ..core.swatches import mixed
 from .theme.tokens import Palette
+
+_SEEN = {Ink.SEEN_PALE: 0.10, Ink.SEEN_MID: 0.26, Ink.SEEN_DEEP: 0.46}
+_PLANNED = {Ink.SHAPE_PALE: 0.14, Ink.SHAPE_MID: 0.28, Ink.SHAPE_DEEP: 0.46}
 
 
 def screen_looks(t: Palette) -> dict[Ink, Look]:
@@ -30,6 +34,11 @@ def screen_looks(t: Palette) -> dict[Ink, Look]:
         Ink.WEAR: Look("none", 0, t.tone_wear),
         Ink.SUIT: Look("none", 0, t.tone_suit),
         Ink.PLAN_LINE: Look(t.plan, 1.0, opacity=0.35),
+        Ink.SEEN: Look(t.ink, 1.8),
+        **{ink: Look("none", 0, mixed(t.sheet, t.soft, share)) for ink, share in _SEEN.items()},
+        **{ink: Look("none", 0, mixed(t.sheet, t.plan, share)) for ink, share in _PLANNED.items()},
+        Ink.BLACK: Look("none", 0, t.ink),
+        Ink.LIT: Look("none", 0, t.look_fill),
         Ink.NOTE: Look("none", 0, t.soft),
         Ink.MARK: Look(t.rule_strong, 1.0),
     }

@@ -8,10 +8,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from .kinds import Array
+
+if TYPE_CHECKING:
+    from .shapes.plain import Plain
 
 
 class Ink(StrEnum):
@@ -35,6 +39,15 @@ class Ink(StrEnum):
     WEAR = "wear"  # a cap, a band
     SUIT = "suit"  # the plain suit a figure wears
     PLAN_LINE = "plan-line"  # where the plan itself puts a line
+    SEEN = "seen"  # a shape's outline as it was seen
+    SEEN_PALE = "seen-pale"  # fills of shapes as they were seen
+    SEEN_MID = "seen-mid"
+    SEEN_DEEP = "seen-deep"
+    SHAPE_PALE = "shape-pale"  # fills of planned shapes
+    SHAPE_MID = "shape-mid"
+    SHAPE_DEEP = "shape-deep"
+    BLACK = "black"  # a silhouette
+    LIT = "lit"  # what of it is pointed out
     NOTE = "note"  # words
     MARK = "mark"  # corner marks, scale bar
 
@@ -52,6 +65,8 @@ class Trace:
     """Full width of an inked stroke at every point, in the picture's unit; ``None``: a pen of the role's own width."""
     holes: tuple[Array, ...] = ()
     """What a filled shape leaves out, closed too (even–odd)."""
+    plain: Plain | None = None
+    """The plain shape the path is, for writers that can say so."""
 
 
 @dataclass(frozen=True)
@@ -119,7 +134,8 @@ def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None
     def item(i: Trace | Text) -> Trace | Text:
         if isinstance(i, Trace):
             wide = None if i.widths is None else i.widths * (scale if pens is None else pens)
-            scaled = replace(i, points=i.points * scale, widths=wide, holes=tuple(h * scale for h in i.holes))
+            plain = None if i.plain is None else i.plain.placed(scale)
+            scaled = replace(i, points=i.points * scale, widths=wide, holes=tuple(h * scale for h in i.holes), plain=plain)
             return shifted(scaled, np.array([dx, dy]))
         return replace(i, at=(i.at[0] * scale + dx, i.at[1] * scale + dy), size=i.size * scale)
 
@@ -130,7 +146,10 @@ def moved(picture: Picture, scale: float, dx: float, dy: float, unit: str | None
 
 def shifted(t: Trace, by: Array, name: str | None = None) -> Trace:
     """The same path elsewhere."""
-    return replace(t, points=t.points + by, holes=tuple(h + by for h in t.holes), name=t.name if name is None else name)
+    plain = None if t.plain is None else t.plain.placed(1.0, by)
+    return replace(
+        t, points=t.points + by, holes=tuple(h + by for h in t.holes), name=t.name if name is None else name, plain=plain
+    )
 
 
 def line(points: object, role: Ink, name: str = "", closed: bool = False, filled: bool = False) -> Trace:

@@ -58,6 +58,14 @@ def _item(item: Trace | Text, table: Mapping[Ink, Look]) -> str:
         d = "".join(_ring(q, True) for q in outline(item.points, item.widths, item.closed, FACET))
         opacity = f' fill-opacity="{look.opacity:g}"' if look.opacity < 1 else ""
         return f'<path d="{d}"{name} fill="{look.colour}" fill-rule="nonzero"{opacity} stroke="none"/>'
+    if item.plain is not None:  # it stays the shape it is
+        from ..shapes.svg import element
+
+        if item.filled:
+            style = f'fill="{look.fill}" fill-opacity="{look.opacity:g}" stroke="none"'
+        else:
+            style = f'fill="none" stroke="{look.colour}" stroke-width="{look.width:g}" stroke-opacity="{look.opacity:g}"'
+        return element(item.plain, f"{name.strip()} {style}".strip())
     d = _ring(item.points, item.closed) + "".join(_ring(h, True) for h in item.holes)
     if item.filled:
         rule = ' fill-rule="evenodd"' if item.holes else ""

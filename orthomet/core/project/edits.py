@@ -16,6 +16,7 @@ from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
 from ..plan.versions import Version, decisions_of, with_decisions
 from ..pose.model import Posing
+from ..shapes.model import Part, Relation, Shapes
 from ..styles.schools import school
 from .model import Character, Drawing, Marks, Project, Reference, Study
 
@@ -171,6 +172,51 @@ def set_figure(cid: str, change: Callable[[FigureChoices], FigureChoices]) -> Ed
 def set_posing(cid: str, change: Callable[[Posing], Posing]) -> Edit:
     """Change how a character stands, or what it may stand like."""
     return change_character(cid, lambda c: _with(c, posing=change(c.posing)))
+
+
+def set_shapes(cid: str, change: Callable[[Shapes], Shapes]) -> Edit:
+    """Change a character's shapes."""
+    return change_character(cid, lambda c: _with(c, shapes=change(c.shapes)))
+
+
+def add_parts(cid: str, parts: tuple[Part, ...], front: bool = True) -> Edit:
+    """Parts join a character's shapes, nearest to the viewer, or behind all others."""
+    return set_shapes(cid, lambda s: _with(s, parts=(*s.parts, *parts) if front else (*parts, *s.parts)))
+
+
+def change_part(cid: str, pid: str, **fields: Any) -> Edit:
+    return set_shapes(cid, lambda s: _with(s, parts=tuple(_with(p, **fields) if p.id == pid else p for p in s.parts)))
+
+
+def remove_part(cid: str, pid: str) -> Edit:
+    """A part goes, and what was said of it; what hung on it hangs where it hung."""
+
+    def one(s: Shapes) -> Shapes:
+        gone = s.part(pid)
+        if gone is None:
+            return s
+        parts = tuple(_with(p, on=gone.on) if p.on == pid else p for p in s.parts if p.id != pid)
+        return _with(s, parts=parts, relations=tuple(r for r in s.relations if pid not in r.parts))
+
+    return set_shapes(cid, one)
+
+
+def move_part(cid: str, pid: str, by: int) -> Edit:
+    """A part nearer to the viewer (positive) or further away, among the others."""
+
+    def one(s: Shapes) -> Shapes:
+        k = next((i for i, p in enumerate(s.parts) if p.id == pid), None)
+        if k is None:
+            return s
+        rest = [p for p in s.parts if p.id != pid]
+        rest.insert(max(0, min(len(rest), k + by)), s.parts[k])
+        return _with(s, parts=tuple(rest))
+
+    return set_shapes(cid, one)
+
+
+def set_relations(cid: str, relations: tuple[Relation, ...]) -> Edit:
+    return set_shapes(cid, lambda s: _with(s, relations=relations))
 
 
 def set_features(cid: str, change: Callable[[FeatureChoices], FeatureChoices]) -> Edit:

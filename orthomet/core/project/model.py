@@ -21,9 +21,10 @@ from ..landmarks.views import OWN, SCHEMAS, known_somewhere
 from ..plan.decisions import Decisions
 from ..plan.versions import Version
 from ..pose.model import UNPOSED, Posing
+from ..shapes.model import NO_SHAPES, Shapes
 from ..styles.library import StyleRow, row_problem
 
-FORMAT_VERSION = 7
+FORMAT_VERSION = 8
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -204,6 +205,8 @@ class Character(Record):
     """What is decided for the body beside its readings."""
     posing: Posing = UNPOSED
     """How it stands, and how it might."""
+    shapes: Shapes = NO_SHAPES
+    """What it comes down to: plain shapes, dialled and pushed."""
     versions: tuple[Version, ...] = Field((), max_length=40)
 
     @field_validator("spans")

@@ -6,12 +6,15 @@ A contour is an ``(n, 2)`` array of points, closed without saying the first one 
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
-from shapely import make_valid
-from shapely.geometry import LinearRing, Polygon
 
 from ..errors import FormatError
 from ..kinds import Array
+
+if TYPE_CHECKING:
+    from shapely.geometry import Polygon
 
 POINTS = 240
 """Points of a part's contour (own)."""
@@ -223,6 +226,9 @@ def untangled(p: Array) -> Array:
     FormatError
         It crosses itself so that no piece is most of it.
     """
+    from shapely import make_valid
+    from shapely.geometry import Polygon
+
     g = make_valid(Polygon(p))
     pieces = [q for q in getattr(g, "geoms", [g]) if isinstance(q, Polygon)]
     if not pieces or g.is_empty:
@@ -258,11 +264,15 @@ def _sharpened(c: Array, found: Array) -> Array:
 
 def simple(c: Array) -> bool:
     """Whether it does not cross itself."""
+    from shapely.geometry import LinearRing
+
     return bool(LinearRing(c).is_simple)
 
 
 def polygon(c: Array) -> Polygon:
     """The contour as a valid polygon (of several pieces, where it crosses itself)."""
+    from shapely.geometry import Polygon
+
     g = Polygon(c)
     return g if g.is_valid else g.buffer(0)
 

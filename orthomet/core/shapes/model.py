@@ -182,11 +182,21 @@ class Relation(Record):
         return self
 
 
+class Variant(Record):
+    """Shapes kept beside the ones that are worked on."""
+
+    name: str = Field(min_length=1, max_length=60)
+    parts: tuple[Part, ...] = Field((), max_length=MOST_PARTS)
+    relations: tuple[Relation, ...] = Field((), max_length=MOST_RELATIONS)
+
+
 class Shapes(Record):
     """A character's shapes: parts from the back to the front, and what holds between them."""
 
     parts: tuple[Part, ...] = Field((), max_length=MOST_PARTS)
     relations: tuple[Relation, ...] = Field((), max_length=MOST_RELATIONS)
+    kept: tuple[Variant, ...] = Field((), max_length=24)
+    """Variants, in the order they were kept."""
     feeds_plan: bool = False
     """A pushed head outline moves the plan's widths."""
 

@@ -212,6 +212,13 @@ class Plain:
         """Closed outline, ``(n, 2)``, clockwise."""
         return outline(self.kind, self.p, n)
 
+    def placed(self, scale: float, by: Array | None = None) -> Plain:
+        """The same scaled about (0, 0), then shifted."""
+        p = self.p.copy()
+        p[:2] = p[:2] * scale + (0 if by is None else by)
+        p[3 : 3 + KINDS[self.kind].sizes] += np.log(scale)
+        return Plain(self.kind, p)
+
     @property
     def width(self) -> float:
         """Across its axis, full."""

@@ -10,7 +10,7 @@ After Brennan, *Leonardo* 18(3), 1985, done to shapes.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -127,7 +127,11 @@ class Pushed:
 
 @dataclass(frozen=True, eq=False)
 class Pair:
-    """A contour against its norm, all that does not change with the push."""
+    """A contour against its norm, all that does not change with the push.
+
+    ``answering`` goes point by point, so another outline with the same points (one of less detail) can take the contour's place
+    (:meth:`of`).
+    """
 
     contour: Array
     mirror: bool
@@ -135,6 +139,10 @@ class Pair:
     norm: Reduced
     answering: Array
     """The norm's reduced outline, point for point."""
+
+    def of(self, c: Array) -> Pair:
+        """The same norm about another outline of the same points."""
+        return self if c is self.contour else replace(self, contour=c, one=reduced(c))
 
 
 @remembered(24)
@@ -185,7 +193,7 @@ def pushed(p: Pair, e: Mapping[str, float]) -> Pushed:
         limits.append(limit)
     out = restored(r, p.one.centre, size, aspect, taper)
     out = _flattened(out) if not simple(out) else out
-    if held["angularity"] != 1 or held["roundness"] != 1:
+    if held["angularity"] != 1 and not (held["angularity"] == 0 == held["roundness"]):  # the norm's outline has its own corners
         out, limit = _angular(p, out, held["angularity"])
         if limit is not None:
             limits.append(limit)

@@ -1,0 +1,481 @@
+"""A character's shapes as they stand: every part's contour in heads, its plain shape, what its dials and pushes make of it, all where
+relations hold.
+
+Each step is remembered for just what it takes, so that a dial under the hand costs its own step alone.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..kept import remembered
+from ..kinds import Array
+from ..landmarks.frame import Frame
+from .answering import answering, nearest_in_order
+from .contour import area, overlap, polygon, simple, size_of, traced
+from .detail import Dial, cornered
+from .fit import Choice, Fit, choose, fit
+from .head_class import HeadClass, drawn_as, head_class, norm_outline
+from .model import Part, Point, Relation, Role, Shape, Shapes, roles, shape_of
+from .pieces import facing
+from .plain import KINDS, Plain, made
+from .push import Limit, Pair, Pushed, pair, pushed, reduced
+from .readings import read
+from .relations import Body, Solved, System, found, tree
+
+STILL = 0.995
+"""An outline that a plain shape covers so well is that shape still (own)."""
+HEADS = Frame((0.0, 0.0), 0.0, 1.0)
+"""The frame of what is in heads already."""
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """A part as it stands, in heads."""
+
+    part: Part
+    contour: Array
+    """As it was traced."""
+    fits: Choice | None
+    """How plain shapes fit the contour; None for what is a plain shape from the start."""
+    shape: Plain
+    """Its plain shape."""
+    outline: Array
+    """What is drawn."""
+    plain: Plain | None
+    """The outline where it is a plain shape still."""
+    body: Plain
+    """The plain shape nearest to what is drawn: what relations know of it."""
+    words: str
+    """What detail it shows."""
+    readings: Mapping[str, float]
+    """Size, aspect, taper and angularity of the contour, of its norm and of what is drawn: ``size``, ``norm size``, ``plan size`` …"""
+    limits: tuple[Limit, ...]
+    head: HeadClass | None
+    alike: int
+    """Pairs of pieces across from one another that mirror each other."""
+
+    @property
+    def named(self) -> str:
+        """What it comes down to, in words."""
+        if self.fits is None or self.part.kind:
+            return self.shape.kind
+        return self.fits.words
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """All of them, from the back to the front."""
+
+    shapes: Shapes
+    parts: tuple[Seen, ...]
+    relations: tuple[Relation, ...]
+    """What holds: as it was declared, or, where nothing was, as it was found."""
+    solved: Solved | None
+    """Where relations moved parts; None where nothing was changed."""
+
+    def part(self, pid: str) -> Seen | None:
+        return next((s for s in self.parts if s.part.id == pid), None)
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, width, height of what is drawn; a head where there is nothing."""
+        if not self.parts:
+            return -0.5, 0.0, 1.0, 1.0
+        every = np.vstack([s.outline for s in self.parts])
+        low, high = every.min(0), every.max(0)
+        return float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1])
+
+
+def to_heads(s: Plain, f: Frame) -> Plain:
+    """A plain shape from a picture into heads."""
+    if f is HEADS:
+        return s
+    p = s.p.copy()
+    p[:2] = f.to_heads(p[:2])
+    if s.kind != "circle":
+        p[2] -= f.roll
+    p[3 : 3 + KINDS[s.kind].sizes] -= np.log(f.head)
+    return Plain(s.kind, p)
+
+
+def to_picture(s: Plain, f: Frame) -> Plain:
+    """And back."""
+    if f is HEADS:
+        return s
+    p = s.p.copy()
+    p[:2] = f.to_picture(p[:2])
+    if s.kind != "circle":
+        p[2] += f.roll
+    p[3 : 3 + KINDS[s.kind].sizes] += np.log(f.head)
+    return Plain(s.kind, p)
+
+
+# ---- one part, step by step
+
+
+@remembered(128)
+def _contour(points: tuple[Point, ...], f: Frame) -> Array:
+    return f.to_heads(np.array(points, float)) if f != HEADS else np.array(points, float)
+
+
+@remembered(128)
+def _outline_of(s: Shape, f: Frame) -> Array:
+    return to_heads(s.plain, f).outline(240)
+
+
+@remembered(128)
+def _fits(c: Array) -> Choice:
+    return choose(c)
+
+
+@remembered(64)
+def _class(c: Array) -> HeadClass:
+    return head_class(c)
+
+
+@remembered(128)
+def _of_kind(c: Array, kind: str, upright: bool) -> Fit:
+    return fit(kind, c, 0 if upright else None)
+
+
+def head_shape(c: Array) -> Fit:
+    """A head is drawn as the shape its class stands for, upright: choosing it is an exaggeration in itself."""
+    return max((_of_kind(c, k, True) for k in drawn_as(_class(c).name)), key=lambda f: f.score)
+
+
+@remembered(96)
+def _dial(c: Array, corners: tuple[int, ...], plain: Array, even: bool, weight: float) -> Dial:
+    return Dial(c, np.array(corners, int), plain, even, weight)
+
+
+@remembered(128)
+def _outline(kind: str, values: tuple[float, ...]) -> Array:
+    return Plain(kind, np.array(values)).outline(240)
+
+
+@remembered(96)
+def _alike(c: Array, dial: Dial) -> int:
+    last = next((p for p in reversed(dial.pieces) if p is not None), None)
+    return sum(f.alike for f in facing(last, c)) if last is not None else 0
+
+
+@remembered(128)
+def _norm(c: Array, role: str, usual: float | None) -> Array:
+    """What a part is read against: its role's usual shape, upright about it, at its usual size in heads."""
+    r = roles()[role]
+    m = c.mean(0)
+    if r.shape == "norm head":
+        n = norm_outline()
+        return np.asarray(n - n.mean(0) + m)
+    size = usual if usual is not None else r.size if r.size is not None else size_of(c)
+    tall = r.aspect if r.aspect is not None else 1.0 if r.shape in ("circle", "rounded-rectangle") else 1.6
+    s = made(r.shape, float(m[0]), float(m[1]), 1.0, tall)
+    o = s.outline(240)
+    return np.asarray(m + (o - o.mean(0)) * (size / max(size_of(o), 1e-12)))
+
+
+@remembered(96)
+def _pair(c: Array, norm: Array) -> Pair:
+    return pair(c, norm)
+
+
+@remembered(64)
+def _toward(c: Array, kind: str) -> Array:
+    """The points of another plain shape of the same area and box that answer an outline's."""
+    own = {
+        "egg": (0.15,),
+        "rounded-rectangle": (0.3,),
+        "triangle": (0.0, 0.0),
+        "trapezoid": (0.3, 0.0),
+        "kite": (-0.2, 0.0),
+        "heart": (-0.3,),
+    }
+    low, high = c.min(0), c.max(0)
+    (x, y), (w, h) = (low + high) / 2, high - low
+    s = made(kind, float(x), float(y), float(min(w, h) if kind == "circle" else w), float(h), own.get(kind, ())).outline(240)
+    return answering(c, np.asarray([x, y] + (s - [x, y]) * (size_of(c) / max(size_of(s), 1e-12))))
+
+
+@remembered(128)
+def _nearest(o: Array, kind: str) -> Fit:
+    return fit(kind, o)
+
+
+@remembered(160)
+def seen_part(p: Part, f: Frame, usual: float | None) -> Seen:
+    """One part as it stands, before relations move it; ``usual`` is the size the cast has it at, heads."""
+    role = roles()[p.role]
+    c = _contour(p.points, f) if p.points else None
+    fits = klass = None
+    if c is not None:
+        fits = _fits(c)
+        klass = _class(c) if p.role == "head" and abs(area(c)) > 1e-9 else None
+    shape = _shape_of(p, f, c, fits)
+    outline = _outline(shape.kind, tuple(shape.p.tolist()))
+    base = outline if c is None else c
+    of = _pair(base, _norm(base, p.role, usual))
+    e = {k: v for k, v in p.emphasis.items() if v != 1 and (role.corners or k != "angularity")}
+    done = pushed(of, e) if e else Pushed(base, {}, ())
+    # what is left of an outline beside size, proportion, taper and corners is for its detail, not for its plain shape
+    plainly = done if p.role == "head" or "roundness" not in e else pushed(of, {**e, "roundness": 1.0})
+    now = _pushed_shape(p, shape, plainly.outline) if e else shape
+    out, words, alike = _detailed(p, c, outline, of, e, done.outline, now)
+    plain = now if out is None else None
+    out = outline if out is None and now is shape else now.outline(240) if out is None else out
+    if p.corner != 0.5:
+        out, plain = cornered(out, p.corner, p.even), None
+    was = out
+    out, held = _on_its_way(out, p)
+    plain = plain if out is was else None
+    body = now if plain is not None else _nearest(out, p.toward or now.kind).shape
+    if plain is None and overlap(out, body.outline()) > STILL:
+        plain = body
+    return Seen(p, base, fits, shape, out, plain, body, words, _told(of, out, role), (*done.limits, *held), klass, alike)
+
+
+def _pushed_shape(p: Part, shape: Plain, outline: Array) -> Plain:
+    """The plain shape of a pushed contour: of its own kind, a head's by what class it has become."""
+    if p.role == "head" and not p.kind:
+        return head_shape(outline).shape
+    if shape.kind == "circle":  # one that is no longer round is an ellipse
+        round_, oval = (fit(k, outline) for k in ("circle", "ellipse"))
+        return round_.shape if round_.overlap > oval.overlap - 0.01 else oval.shape
+    return fit(shape.kind, outline, 0 if p.role == "head" else None).shape
+
+
+BLENDED = 0.3
+"""Detail up to which a pushed part goes over from its plain shape to its own outline."""
+
+
+def _detailed(
+    p: Part, c: Array | None, outline: Array, of: Pair, e: Mapping[str, float], done: Array, now: Plain
+) -> tuple[Array | None, str, int]:
+    """The outline at the part's detail, None where it is the plain shape; what it shows in words, and how many sides are alike."""
+    if c is None or p.detail <= 0:
+        return None, "plain shape", 0
+    dial = _dial(c, p.corners, outline, p.even, p.against)
+    base, words, alike = dial.at(p.detail), dial.said(p.detail), _alike(c, dial)
+    if not e or p.detail >= 1:
+        return (done if e else base), words, alike
+    out = pushed(of.of(base), e).outline
+    if p.detail < BLENDED:
+        share = 1 - p.detail / BLENDED
+        first = nearest_in_order(out, now.outline(240))
+        mixed = out + share * (first - out)
+        out = mixed if simple(mixed) else out
+    return out, words, alike
+
+
+def _shape_of(p: Part, f: Frame, c: Array | None, fits: Choice | None) -> Plain:
+    if p.shape is not None and (not p.kind or p.shape.kind == p.kind):
+        return to_heads(p.shape.plain, f)
+    if c is None:  # a plain part that was swapped for another kind: in the same box, of the same area
+        assert p.shape is not None
+        o = _outline_of(p.shape, f)
+        return swapped(to_heads(p.shape.plain, f), o, p.kind)
+    if p.kind:
+        return _of_kind(c, p.kind, p.role == "head").shape
+    assert fits is not None
+    return head_shape(c).shape if p.role == "head" else fits.best.shape
+
+
+def swapped(s: Plain, o: Array, kind: str) -> Plain:
+    """Another plain shape in the same box, brought to the same area: the choice of shape is the exaggeration, not its size."""
+    own = {
+        "egg": (0.2,),
+        "rounded-rectangle": (0.35,),
+        "triangle": (0.0, 0.0),
+        "trapezoid": (0.3, 0.1),
+        "kite": (-0.2, 0.0),
+        "heart": (-0.3,),
+    }
+    w, h = s.width, s.height
+    side = min(w, h) if kind == "circle" else w
+    q = made(kind, float(s.p[0]), float(s.p[1]), side, max(h, 1.2 * w) if kind == "capsule" else h, own.get(kind, ()), s.turn)
+    by = np.log(size_of(o) / max(size_of(q.outline()), 1e-12))
+    p = q.p.copy()
+    p[3 : 3 + KINDS[kind].sizes] += by
+    return Plain(kind, p)
+
+
+def _on_its_way(out: Array, p: Part) -> tuple[Array, tuple[Limit, ...]]:
+    if not p.toward or p.toward_share <= 0:
+        return out, ()
+    t = _toward(out, p.toward)
+    share = p.toward_share
+    while share > 0.02:
+        v = out + share * (t - out)
+        if simple(v) and area(v) > 0:
+            break
+        share -= 0.04
+    else:
+        v = out
+    if share < p.toward_share - 1e-9:
+        return v, (Limit("toward", f"on its way to a {p.toward} it would cross itself beyond {max(share, 0):.0%}"),)
+    return v, ()
+
+
+def _told(of: Pair, out: Array, role: Role) -> dict[str, float]:
+    now = _reading(out)
+    rows = {}
+    for k in ("size", "aspect", "taper", "angularity"):
+        if k == "angularity" and not role.corners:
+            continue
+        one, norm = (float(getattr(r, k)) for r in (of.one, of.norm))
+        log = k in ("size", "aspect")
+        rows[k], rows[f"norm {k}"] = (float(np.exp(v)) if log else v for v in (one, norm))
+        rows[f"plan {k}"] = now[k]
+    return rows
+
+
+@remembered(128)
+def _reading(out: Array) -> dict[str, float]:
+    r = reduced(out)
+    return {"size": float(np.exp(r.size)), "aspect": float(np.exp(r.aspect)), "taper": r.taper, "angularity": r.angularity}
+
+
+# ---- all of them
+
+
+Frames = Mapping[str, Frame]
+"""Reference id → where heads lie on its picture."""
+
+
+def scene(shapes: Shapes, frames: Frames, usual: Mapping[str, float] | None = None) -> Scene:
+    """A character's shapes as they stand.
+
+    Parts are dialled and pushed each by itself; then, where any of them is another than it was, all are moved so that what held between
+    their plain shapes holds again.
+    """
+    usual = usual or {}
+    parts = [seen_part(p, frames.get(p.reference, HEADS), usual.get(p.role)) for p in shapes.parts]
+    if not parts:
+        return Scene(shapes, (), (), None)
+    old = tuple(
+        Body(s.part.id, s.part.name, s.shape if not _swapped(s.part) else _before(s, frames), s.part.on, s.part.role)
+        for s in parts
+    )
+    relations = shapes.relations or _found(_key(old))
+    changed = {s.part.id: s.body for s in parts if _is_changed(s)}
+    if not changed or len(parts) < 2:
+        return Scene(shapes, tuple(parts), relations, None)
+    solved = System(old, relations, changed).solve()
+    return Scene(shapes, tuple(_moved(s, b.shape) for s, b in zip(parts, solved.bodies, strict=True)), relations, solved)
+
+
+def _key(bodies: Sequence[Body]) -> tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]:
+    return tuple((b.id, b.name, b.on, b.shape.kind, tuple(b.shape.p.tolist()), b.role) for b in bodies)
+
+
+@remembered(12)
+def _found(key: tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]) -> tuple[Relation, ...]:
+    return tuple(found([Body(i, n, Plain(k, np.array(p)), on, r) for i, n, on, k, p, r in key]))
+
+
+def bodies_of(s: Scene) -> tuple[Body, ...]:
+    """What relations know of the parts as they stand."""
+    return tuple(Body(v.part.id, v.part.name, v.body, v.part.on, v.part.role) for v in s.parts)
+
+
+def found_in(s: Scene) -> tuple[Relation, ...]:
+    """What holds between the parts as they stand."""
+    return _found(_key(bodies_of(s)))
+
+
+def _swapped(p: Part) -> bool:
+    return not p.points and p.shape is not None and bool(p.kind) and p.kind != p.shape.kind
+
+
+def _before(s: Seen, frames: Frames) -> Plain:
+    assert s.part.shape is not None
+    return to_heads(s.part.shape.plain, frames.get(s.part.reference, HEADS))
+
+
+def _is_changed(s: Seen) -> bool:
+    p = s.part
+    pushed_ = any(v != 1 for v in p.emphasis.values())
+    return pushed_ or _swapped(p) or bool(p.toward and p.toward_share > 0)
+
+
+def _moved(s: Seen, to: Plain) -> Seen:
+    """A part where relations have it: moved, grown and turned as its plain shape was."""
+    was = s.body
+    m = float(np.exp(to.p[3] - was.p[3]))
+    turn = float(to.p[2] - was.p[2]) if to.kind != "circle" else 0.0
+    if abs(m - 1) < 1e-12 and abs(turn) < 1e-12 and float(np.abs(to.p[:2] - was.p[:2]).max()) < 1e-12:
+        return s
+
+    def at(o: Array) -> Array:
+        c, r = np.cos(turn), np.sin(turn)
+        d = (o - was.p[:2]) * m
+        return np.asarray(to.p[:2] + np.column_stack([c * d[:, 0] - r * d[:, 1], r * d[:, 0] + c * d[:, 1]]))
+
+    plain = None
+    if s.plain is not None:
+        p = s.plain.p.copy()
+        p[:2] = at(p[None, :2])[0]
+        p[2] += turn
+        p[3 : 3 + KINDS[s.plain.kind].sizes] += np.log(m)
+        plain = Plain(s.plain.kind, p)
+    return replace(s, outline=at(s.outline), plain=plain, body=to)
+
+
+def with_bodies(shapes: Shapes, frames: Frames, before: Sequence[Body], after: Sequence[Body]) -> Shapes:
+    """The shapes with every part where its body went: its contour and its plain shape moved, grown and turned alike."""
+    to = {b.id: (a.shape, b.shape) for a, b in zip(before, after, strict=True)}
+    return shapes.model_copy(
+        update={"parts": tuple(_carried(p, frames.get(p.reference, HEADS), *to[p.id]) for p in shapes.parts)}
+    )
+
+
+def _carried(part: Part, f: Frame, was: Plain, to: Plain) -> Part:
+    m = float(np.exp(to.p[3] - was.p[3]))
+    turn = float(to.p[2] - was.p[2]) if to.kind != "circle" else 0.0
+    if abs(m - 1) < 1e-9 and abs(turn) < 1e-9 and float(np.abs(to.p[:2] - was.p[:2]).max()) < 1e-9:
+        return part
+    c, s = np.cos(turn), np.sin(turn)
+
+    def at(q: Array) -> Array:
+        d = (q - was.p[:2]) * m
+        return np.asarray(to.p[:2] + np.column_stack([c * d[:, 0] - s * d[:, 1], s * d[:, 0] + c * d[:, 1]]))
+
+    fields: dict[str, object] = {}
+    if part.points:
+        q = at(f.to_heads(part.contour))
+        fields["points"] = tuple((float(x), float(y)) for x, y in f.to_picture(q))
+        fields["even"] = part.even and abs(turn) < 1e-9
+    if part.shape is not None:
+        plain = to_heads(part.shape.plain, f)
+        p = plain.p.copy()
+        p[:2] = at(p[None, :2])[0]
+        p[2] += turn
+        p[3 : 3 + KINDS[plain.kind].sizes] += np.log(m)
+        fields["shape"] = shape_of(to_picture(Plain(plain.kind, p), f))
+    return part.model_copy(update=fields)
+
+
+def merged_contour(a: Seen, b: Seen) -> Array | None:
+    """The outline of two parts as one, heads; None where they do not hang together."""
+    both = polygon(a.outline).buffer(1e-3).union(polygon(b.outline).buffer(1e-3))
+    if both.geom_type != "Polygon":
+        return None
+    return traced(np.asarray(both.exterior.coords)[:-1], 240)[0]
+
+
+def root_of(s: Scene) -> str:
+    """The part everything hangs on."""
+    return next((n for n, m in tree(bodies_of(s)).items() if not m), "")
+
+
+def full_readings(s: Seen) -> dict[str, float]:
+    """Every reading of what is drawn."""
+    return _full(s.outline)
+
+
+@remembered(64)
+def _full(o: Array) -> dict[str, float]:
+    return read(o)
