@@ -315,7 +315,7 @@ class Desk(QObject):
         self._note("Hands and keys", (
             "Wheel zooms at the pointer, Space-drag or the middle button pans, F fits.\n"
             "Tab walks the landmarks, arrows nudge by 1 px, with Shift by 10, Enter confirms, H marks hidden, Delete takes away.\n"
-            "Alt+1 … Alt+6 open the stations, Ctrl+Tab the next character.\n"
+            "Alt+1 … Alt+8 open the stations, Ctrl+Tab the next character.\n"
             "On a plan row: 1 drop, 2 soften, 3 keep, 4 push; left and right move the plan; Return opens the row.\n"
             "Hold O at Check to hide the plan. Ctrl+M is the mirror. Esc puts back what is in the hand."
         ))  # fmt: skip

@@ -27,6 +27,7 @@ from .cast import (
     WICK_OLD,
     WICK_STRONG,
 )
+from .shapes import creature, traced_people
 
 
 def _asset(name: str) -> bytes:
@@ -84,7 +85,15 @@ def _swatches(cid: str) -> tuple[Swatch, ...]:
 
 
 def demo_project() -> Stored:
-    """The Night Ferry at Quillmere: three of its people, and a drawing of the pilot with two known faults."""
+    """The Night Ferry at Quillmere: three of its people, a creature, a drawing of the pilot with two known faults; and their shapes."""
+    stored = demo_people()
+    shapes = {**traced_people(), "klinker": creature("klinker-portrait")}
+    characters = tuple(c.model_copy(update={"shapes": shapes[c.id]}) if c.id in shapes else c for c in stored.project.characters)
+    return Stored(stored.project.model_copy(update={"characters": characters}), stored.pictures)
+
+
+def demo_people() -> Stored:
+    """Everything of it but the shapes."""
     store: dict[str, bytes] = {}
     by = "the Quillmere picture-book, painted for Orthomet's demo"
     drawn, drawn_marks = _picture("berta-drawing", store)

@@ -33,8 +33,9 @@ TABLE = (
     Entry("Plan", "Alt+3", "plan", "PlanStation", "character"),
     Entry("Head", "Alt+4", "head", "HeadStation", "character"),
     Entry("Figure", "Alt+5", "figure", "FigureStation", "character"),
-    Entry("Check", "Alt+6", "check", "CheckStation"),
-    Entry("Sheet", "Alt+7", "sheet", "SheetStation"),
+    Entry("Shapes", "Alt+6", "shapes", "ShapesStation", "character"),
+    Entry("Check", "Alt+7", "check", "CheckStation"),
+    Entry("Sheet", "Alt+8", "sheet", "SheetStation"),
 )
 
 

@@ -46,6 +46,8 @@ class TileStrip(QWidget):
         self.setMouseTracking(True)
         self.tiles: list[Tile] = []
         self.here: object = None
+        self.empty = ""
+        """What stands there while there is no tile."""
         self.focus = 0
         self.scrolled = 0.0
         self.tiles_key: object = None
@@ -177,6 +179,8 @@ class TileStrip(QWidget):
             t = theme.t
             p.fillRect(self.rect(), t.c("paper"))
             hline(p, 0, self.width(), 0, t.c("rule_strong"))
+            if not self.tiles and self.empty:
+                text(p, self.rect().toRectF(), self.empty, "small", t.c("soft"), CENTRE)
             for k, tile in enumerate(self.tiles):
                 r = self.tile(k)
                 if r.right() < 0 or r.left() > self.width():

@@ -37,6 +37,8 @@ class Role(Record):
     aspect: float | None = None
     corners: bool = True
     """Whether angularity says anything of it: a head's tightest bend is its chin, whatever its corners."""
+    along: bool = False
+    """It is read along its own axis, however it lies: a limb, a brow."""
 
 
 class Roles(Record):

@@ -127,9 +127,17 @@ def _outline_of(s: Shape, f: Frame) -> Array:
     return to_heads(s.plain, f).outline(240)
 
 
+CAP, SEAM = 0.95, 0.03
+"""Hair that ends above this station is a cap that runs on behind the face: the edge where it was cut counts so much (own)."""
+
+
 @remembered(128)
-def _fits(c: Array) -> Choice:
-    return choose(c)
+def _fits(c: Array, role: str) -> Choice:
+    """Plain shapes for a contour; the lower edge of a cap of hair counts little, and it is a ball."""
+    low = float(c[:, 1].max())
+    if role != "hair" or low > CAP:
+        return choose(c)
+    return choose(c, ("circle", "ellipse", "egg"), 12, np.where(c[:, 1] > low - SEAM, SEAM, 1.0))
 
 
 @remembered(64)
@@ -212,18 +220,20 @@ def seen_part(p: Part, f: Frame, usual: float | None) -> Seen:
     c = _contour(p.points, f) if p.points else None
     fits = klass = None
     if c is not None:
-        fits = _fits(c)
+        fits = _fits(c, p.role)
         klass = _class(c) if p.role == "head" and abs(area(c)) > 1e-9 else None
     shape = _shape_of(p, f, c, fits)
     outline = _outline(shape.kind, tuple(shape.p.tolist()))
     base = outline if c is None else c
+    lies = _lies(shape) if role.along else 0.0
+    base = _turned(base, lies)
     of = _pair(base, _norm(base, p.role, usual))
     e = {k: v for k, v in p.emphasis.items() if v != 1 and (role.corners or k != "angularity")}
     done = pushed(of, e) if e else Pushed(base, {}, ())
     # what is left of an outline beside size, proportion, taper and corners is for its detail, not for its plain shape
     plainly = done if p.role == "head" or "roundness" not in e else pushed(of, {**e, "roundness": 1.0})
-    now = _pushed_shape(p, shape, plainly.outline) if e else shape
-    out, words, alike = _detailed(p, c, outline, of, e, done.outline, now)
+    now = _pushed_shape(p, shape, _turned(plainly.outline, -lies)) if e else shape
+    out, words, alike = _detailed(p, c, outline, of, e, lies, now)
     plain = now if out is None else None
     out = outline if out is None and now is shape else now.outline(240) if out is None else out
     if p.corner != 0.5:
@@ -234,7 +244,25 @@ def seen_part(p: Part, f: Frame, usual: float | None) -> Seen:
     body = now if plain is not None else _nearest(out, p.toward or now.kind).shape
     if plain is None and overlap(out, body.outline()) > STILL:
         plain = body
-    return Seen(p, base, fits, shape, out, plain, body, words, _told(of, out, role), (*done.limits, *held), klass, alike)
+    told = _told(of, _turned(out, lies), role)
+    return Seen(p, outline if c is None else c, fits, shape, out, plain, body, words, told, (*done.limits, *held), klass, alike)
+
+
+def _lies(s: Plain) -> float:
+    """How a shape lies, radians from upright: its longer side is its axis."""
+    if s.kind == "circle":
+        return 0.0
+    t = float(s.p[2]) + (np.pi / 2 if s.width > s.height else 0.0)
+    return float((t + np.pi / 2) % np.pi - np.pi / 2)
+
+
+@remembered(96)
+def _turned(c: Array, by: float) -> Array:
+    """An outline turned back by an angle about (0, 0)."""
+    if by == 0:
+        return c
+    k, n = np.cos(by), np.sin(by)
+    return np.column_stack([k * c[:, 0] + n * c[:, 1], k * c[:, 1] - n * c[:, 0]])
 
 
 def _pushed_shape(p: Part, shape: Plain, outline: Array) -> Plain:
@@ -252,17 +280,17 @@ BLENDED = 0.3
 
 
 def _detailed(
-    p: Part, c: Array | None, outline: Array, of: Pair, e: Mapping[str, float], done: Array, now: Plain
+    p: Part, c: Array | None, outline: Array, of: Pair, e: Mapping[str, float], lies: float, now: Plain
 ) -> tuple[Array | None, str, int]:
     """The outline at the part's detail, None where it is the plain shape; what it shows in words, and how many sides are alike."""
     if c is None or p.detail <= 0:
         return None, "plain shape", 0
     dial = _dial(c, p.corners, outline, p.even, p.against)
     base, words, alike = dial.at(p.detail), dial.said(p.detail), _alike(c, dial)
-    if not e or p.detail >= 1:
-        return (done if e else base), words, alike
-    out = pushed(of.of(base), e).outline
-    if p.detail < BLENDED:
+    if not e:
+        return base, words, alike
+    out = _turned(pushed(of if p.detail >= 1 else of.of(_turned(base, lies)), e).outline, -lies)
+    if p.detail < BLENDED:  # near the plain shape
         share = 1 - p.detail / BLENDED
         first = nearest_in_order(out, now.outline(240))
         mixed = out + share * (first - out)

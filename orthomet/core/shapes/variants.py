@@ -8,7 +8,7 @@ from .model import Part, Shapes, roles
 from .push import TRAITS
 from .seen import Scene
 
-DETAILS = ((0.0, "plain shapes"), (0.4, "straights and curves"), (1.0, "contours"))
+DETAILS = ((0.0, "plain shapes"), (0.4, "a few pieces"), (1.0, "contours"))
 PUSHES = ((0.5, "softened"), (1.0, "as it is"), (1.8, "pushed"))
 STRONGER, WEAKER = 1.7, 0.4
 """Emphasis of a trait that goes where the idea points, and of one that goes the other way (own)."""

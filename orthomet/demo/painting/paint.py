@@ -74,6 +74,10 @@ def main(names: list[str]) -> None:
         picture, ends = paint_creature()
         points = {f"own_{k}_{e}": xy for k, two in ends.items() for e, xy in zip("ab", two, strict=True)}
         save("klinker", picture, points)
+    if wanted("shapes"):
+        from .shapes import write
+
+        write(OUT)
 
 
 if __name__ == "__main__":

@@ -1,0 +1,181 @@
+"""Parts told from their ground: by a box and strokes, by a colour, by a plain ground; a figure taken apart. Off the interface thread."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ....core.errors import FormatError
+from ....core.imaging.load import load
+from ....core.kinds import Array
+from ....core.shapes.apart import take_apart
+from ....core.shapes.contour import resampled
+from ....core.shapes.masks import contour_of, filled, holes, of_alpha, of_box, of_colour, of_plain_ground, pieces
+from ....core.shapes.model import Part, Relation
+from ....core.shapes.plain import Plain
+from ....core.shapes.relations import Body, found
+from ...work import Say
+
+if TYPE_CHECKING:
+    from .station import ShapesStation
+
+Taken = tuple[Array, Array, str]
+"""Contour, corners, and a sentence about what was left out."""
+
+
+class Masking:
+    """The masks of one station; strokes go on with the last box."""
+
+    def __init__(self, station: ShapesStation):
+        self.station = station
+        self._box: tuple[float, float, float, float] | None = None
+        self._yes: list[list[tuple[float, float]]] = []
+        self._no: list[list[tuple[float, float]]] = []
+        self._part = ""
+
+    def forget(self) -> None:
+        self._box, self._yes, self._no, self._part = None, [], [], ""
+
+    def box(self, box: tuple[float, float, float, float]) -> None:
+        self.forget()
+        self._box = box
+        self._grab(False)
+
+    def stroke(self, line: Array, belongs: bool) -> None:
+        if self._box is None:
+            self.station.say.emit("Draw a box round the part first (B); strokes then say what belongs to it.", True)
+            return
+        (self._yes if belongs else self._no).append([(float(x), float(y)) for x, y in line])
+        self._grab(True)
+
+    def _grab(self, again: bool) -> None:
+        box, yes, no = self._box, [list(s) for s in self._yes], [list(s) for s in self._no]
+        assert box is not None
+        part = self._part if again and self.station.edits.shapes.part(self._part) is not None else ""
+        self._mask("Telling the part from its ground…", lambda rgba: of_box(rgba[..., :3], box, yes, no), part)
+
+    def colour(self, at: tuple[float, float], tolerance: float) -> None:
+        self.forget()
+        self._mask("Looking for the colour…", lambda rgba: of_colour(rgba[..., :3], at, tolerance), "")
+
+    def ground(self) -> None:
+        self.forget()
+        self._mask(
+            "Looking for the ground…",
+            lambda rgba: of_alpha(rgba) if rgba[..., 3].min() < 128 else of_plain_ground(rgba[..., :3]),
+            "",
+        )
+
+    def _mask(self, words: str, mask: Callable[[Array], Array], part: str) -> None:
+        st = self.station
+        ref = st.reference()
+        if ref is None:
+            st.say.emit("Add a reference first: there is no picture to take a part from.", True)
+            return
+        data, rid = st.document.pictures[ref.image.hash], ref.id
+        cid = st.document.character.id if st.document.character is not None else ""
+
+        def job(say: Say) -> Taken:
+            m = mask(np.asarray(load(data, ref.name).pixels))
+            found_ = pieces(m)
+            told = f"It has {len(found_)} pieces; the largest was taken. " if len(found_) > 1 else ""
+            told += "Its holes were left out." if holes(found_[0]) else ""
+            c, corners = contour_of(found_[0])
+            return c, corners, told.strip()
+
+        def done(taken: Taken) -> None:
+            c, corners, told = taken
+            if part:
+                st.edits.retrace(part, c, corners.tolist(), rid, "More or less of the part")
+                st.refresh()
+            else:
+                st.take(c, corners, "mask")
+                self._part = st.part
+            if told:
+                st.say.emit(told, False)
+
+        st.run(words, job, done, still=lambda: st.document.character is not None and st.document.character.id == cid)
+
+    # ---- taken apart
+
+    def apart(self, most: int) -> None:
+        st = self.station
+        ref = st.reference()
+        if ref is None:
+            st.say.emit("Add a reference first: there is no picture to take apart.", True)
+            return
+        data, rid, box = st.document.pictures[ref.image.hash], ref.id, self._box
+        chosen = st.edits.shapes.part(st.part)
+        outline = st.clip_of(st.part) if chosen is not None and chosen.points and chosen.reference == rid else None
+        cid = st.document.character.id if st.document.character is not None else ""
+
+        def job(say: Say) -> list[Plain]:
+            rgba = np.asarray(load(data, ref.name).pixels)
+            h, w = rgba.shape[:2]
+            if outline is not None and len(outline):
+                m = filled(outline, (h, w))
+            elif rgba[..., 3].min() < 128:
+                m = of_alpha(rgba)
+            elif box is not None:
+                m = of_box(rgba[..., :3], box)
+            else:
+                m = of_box(rgba[..., :3], (0.02 * w, 0.02 * h, 0.98 * w, 0.98 * h))
+            return list(take_apart(m, most, say).shapes)
+
+        st.run(
+            "Taking it apart…",
+            job,
+            lambda s: st.add_apart(s, rid, _held),
+            still=lambda: st.document.character is not None and st.document.character.id == cid,
+        )
+
+    def split(self) -> None:
+        """The chosen part as two shapes."""
+        st = self.station
+        p, s = st.edits.shapes.part(st.part), st.scene()
+        v = s.part(st.part) if s is not None else None
+        if p is None or v is None:
+            st.say.emit("Choose the part that is to be two.", True)
+            return
+        outline = resampled(v.outline, 240)
+        low = outline.min(0)
+        f = 300 / max(float(np.ptp(outline, 0).max()), 1e-9)
+
+        def job(say: Say) -> list[Plain]:
+            size = np.ceil(np.ptp(outline, 0) * f).astype(int) + 9
+            halves = _halves(filled((outline - low) * f + 4, (int(size[1]), int(size[0]))))
+            return [take_apart(m, 1, say).shapes[0].placed(1 / f, low - 4 / f) for m in halves]
+
+        def done(two: list[Plain]) -> None:
+            with_ = [st.in_picture(q, p.reference) for q in two]
+            st.edits.remove(p.id)
+            st.add_apart(with_, p.reference, lambda _: ())
+
+        st.run("Splitting it…", job, done)
+
+
+def _halves(m: Array) -> list[Array]:
+    """A mask cut across the longer of its own axes, where it is narrowest near the middle."""
+    ys, xs = np.nonzero(m)
+    q = np.column_stack([xs, ys]).astype(float)
+    axis = np.linalg.svd(q - q.mean(0), full_matrices=False)[2][0]
+    t = (q - q.mean(0)) @ axis
+    edges = np.linspace(t.min(), t.max(), 41)
+    many, _ = np.histogram(t, edges)
+    k = 12 + int(np.argmin(many[12:29]))
+    cut = (edges[k] + edges[k + 1]) / 2
+    out = []
+    for side in (t < cut, t >= cut):
+        half = np.zeros_like(m)
+        half[ys[side], xs[side]] = True
+        if not half.any():
+            raise FormatError("There is too little of the part to be two.")
+        out.append(half)
+    return out
+
+
+def _held(parts: list[Part]) -> tuple[Relation, ...]:
+    """What holds between shapes just found, in their picture's pixels."""
+    return tuple(found([Body(p.id, p.name, p.shape.plain) for p in parts if p.shape is not None])[:200])
