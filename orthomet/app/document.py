@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from pydantic import ValidationError
 from PySide6.QtCore import QObject, QSettings, Signal
 
 from ..core.derived import Derived
@@ -305,9 +306,14 @@ def _stamp(path: Path) -> tuple[int, int] | None:
 
 
 def _first_sentence(e: ValueError) -> str:
-    text = str(e).strip().splitlines()
-    body = text[2].split(" [")[0].strip() if len(text) > 2 else text[0]
-    return f"That is not possible: {body.removeprefix('Value error, ')}."
+    return f"That is not possible: {first_words(e)}."
+
+
+def first_words(e: ValueError) -> str:
+    """What a value that was refused is told by, in a few words."""
+    if isinstance(e, ValidationError):
+        return str(e.errors()[0]["msg"]).removeprefix("Value error, ")
+    return str(e).strip().splitlines()[0]
 
 
 def recent_files() -> list[str]:

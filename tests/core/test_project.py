@@ -26,6 +26,7 @@ from orthomet.core.project.journal import Journal, discard, recoverable
 from orthomet.core.project.lock import FileLock
 from orthomet.core.project.model import FORMAT_VERSION, Character, Drawing, Image, Marks, Project, Reference
 from orthomet.core.project.store import Stored, from_json, picture_entry, read, to_json, write
+from orthomet.core.shapes.model import Part, Shape
 
 
 def png(seed: int = 0, size: tuple[int, int] = (12, 9)) -> bytes:
@@ -61,6 +62,7 @@ EDITS = st.lists(
         st.tuples(st.just("offset"), st.one_of(st.none(), st.floats(-2, 2))),
         st.tuples(st.just("weight"), st.one_of(st.none(), st.floats(0, 1))),
         st.tuples(st.just("pose"), st.floats(0, 7)),
+        st.tuples(st.just("shape"), st.integers(0, 5)),
         st.tuples(st.just("place"), st.tuples(st.floats(-1e4, 1e4), st.floats(-1e4, 1e4))),
         st.tuples(st.just("confirm"), st.none()),
         st.tuples(st.just("take"), st.none()),
@@ -68,6 +70,28 @@ EDITS = st.lists(
         st.tuples(st.just("drop-reference"), st.none()),
     ),
     max_size=14,
+)
+
+
+def _part(pid: str) -> Part:
+    return Part(id=pid, name=pid, kind="circle", shape=Shape(kind="circle", x=0, y=0, width=1, height=1))
+
+
+def _added(pid: str, front: bool) -> edits.Edit:
+    def once(p: Project) -> Project:
+        c = p.character("c")
+        return p if c is None or c.shapes.part(pid) is not None else edits.add_parts("c", (_part(pid),), front)(p)
+
+    return once
+
+
+SHAPE_EDITS = (
+    lambda: _added("a", True),
+    lambda: _added("b", False),
+    lambda: edits.change_part("c", "a", detail=0.5),
+    lambda: edits.move_part("c", "a", 1),
+    lambda: edits.remove_part("c", "a"),
+    lambda: edits.set_shapes("c", lambda s: s.model_copy(update={"feeds_plan": not s.feeds_plan})),
 )
 
 
@@ -89,6 +113,7 @@ def as_edit(kind: str, v: object) -> edits.Edit:
         "offset": lambda: edits.set_offset("c", "mouth_station", v),
         "weight": lambda: edits.set_group_weight("c", "Eyes", v),
         "pose": lambda: edits.set_posing("c", lambda p: p.model_copy(update={"pose": Pose(angles={"elbow_l": (20.0 * v,)})})),
+        "shape": lambda: SHAPE_EDITS[v](),
         "place": lambda: marks(lambda m: edits.place(m, {"stomion": v})),
         "confirm": lambda: marks(lambda m: edits.confirm(m, ["vertex"])),
         "take": lambda: marks(lambda m: edits.take_away(m, ["gnathion"])),

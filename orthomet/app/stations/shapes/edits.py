@@ -28,7 +28,7 @@ from ....core.shapes.plain import Plain
 from ....core.shapes.seen import HEADS, Scene, merged_contour, seen_part, to_picture
 from ....core.shapes.sources import frame_for, mirrored_part, other_side, part_of
 from ....core.shapes.variants import all_at
-from ...document import Document
+from ...document import Document, first_words
 
 Frames = dict[str, Frame]
 
@@ -54,7 +54,7 @@ class ShapesEdits:
             try:
                 self.document.preview(edit(c.id))
             except ValueError as e:
-                self.document.trouble.emit(str(e).splitlines()[0])
+                self.document.trouble.emit(f"That is not possible: {first_words(e)}.")
 
     # ---- parts
 

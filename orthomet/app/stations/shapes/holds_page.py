@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem
 from ....core.shapes.model import Relation, Shapes
 from ....core.shapes.relations import said, words
 from ....core.shapes.seen import Scene
+from ...document import first_words
 from ...parts import across, button, choices, quiet
 from ..pages import Page, fill, number_box
 
@@ -89,9 +90,7 @@ class HoldsPage(Page):
         try:
             self.related.emit(Relation(kind=kind, parts=tuple(parts), value=self.value.value() if kind in VALUED else 0.0))
         except ValueError as e:
-            text = str(e).strip().splitlines()
-            said_ = text[2].split(" [")[0].strip().removeprefix("Value error, ") if len(text) > 2 else "choose the parts first"
-            self.trouble.emit(f"That cannot hold: {said_}.")
+            self.trouble.emit(f"That cannot hold: {first_words(e)}.")
 
     def set_content(self, shapes: Shapes, scene: Scene | None) -> None:
         names = {p.id: p.name for p in shapes.parts}

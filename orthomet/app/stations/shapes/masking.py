@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -16,10 +15,10 @@ from ....core.shapes.masks import contour_of, filled, holes, of_alpha, of_box, o
 from ....core.shapes.model import Part, Relation
 from ....core.shapes.plain import Plain
 from ....core.shapes.relations import Body, found
+from ....core.shapes.seen import to_picture
 from ...work import Say
-
-if TYPE_CHECKING:
-    from .station import ShapesStation
+from .host import Host, frame_of
+from .taking import Taking
 
 Taken = tuple[Array, Array, str]
 """Contour, corners, and a sentence about what was left out."""
@@ -28,8 +27,8 @@ Taken = tuple[Array, Array, str]
 class Masking:
     """The masks of one station; strokes go on with the last box."""
 
-    def __init__(self, station: ShapesStation):
-        self.station = station
+    def __init__(self, station: Host, taking: Taking):
+        self.station, self.taking = station, taking
         self._box: tuple[float, float, float, float] | None = None
         self._yes: list[list[tuple[float, float]]] = []
         self._no: list[list[tuple[float, float]]] = []
@@ -91,7 +90,7 @@ class Masking:
                 st.edits.retrace(part, c, corners.tolist(), rid, "More or less of the part")
                 st.refresh()
             else:
-                st.take(c, corners, "mask")
+                self.taking.take(c, corners.tolist(), "mask")
                 self._part = st.part
             if told:
                 st.say.emit(told, False)
@@ -108,7 +107,9 @@ class Masking:
             return
         data, rid, box = st.document.pictures[ref.image.hash], ref.id, self._box
         chosen = st.edits.shapes.part(st.part)
-        outline = st.clip_of(st.part) if chosen is not None and chosen.points and chosen.reference == rid else None
+        s = st.scene()
+        v = s.part(st.part) if s is not None and chosen is not None and chosen.points and chosen.reference == rid else None
+        outline = frame_of(st, st.part).to_picture(v.outline) if v is not None else None
         cid = st.document.character.id if st.document.character is not None else ""
 
         def job(say: Say) -> list[Plain]:
@@ -127,7 +128,7 @@ class Masking:
         st.run(
             "Taking it apart…",
             job,
-            lambda s: st.add_apart(s, rid, _held),
+            lambda s: self.taking.apart(s, rid, _held),
             still=lambda: st.document.character is not None and st.document.character.id == cid,
         )
 
@@ -149,9 +150,9 @@ class Masking:
             return [take_apart(m, 1, say).shapes[0].placed(1 / f, low - 4 / f) for m in halves]
 
         def done(two: list[Plain]) -> None:
-            with_ = [st.in_picture(q, p.reference) for q in two]
+            f = frame_of(st, p.id)
             st.edits.remove(p.id)
-            st.add_apart(with_, p.reference, lambda _: ())
+            self.taking.apart([to_picture(q, f) for q in two], p.reference, lambda _: ())
 
         st.run("Splitting it…", job, done)
 

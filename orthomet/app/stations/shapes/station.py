@@ -6,25 +6,17 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-import numpy as np
 from PySide6.QtWidgets import QWidget
 
-from ....core.errors import FormatError
 from ....core.export.page import page
 from ....core.gauges.shapes import emphasis_for
-from ....core.kinds import Array
 from ....core.landmarks.frame import Frame
-from ....core.people import person_of
 from ....core.picture import Picture
-from ....core.project.edits import new_id
 from ....core.project.model import Reference
-from ....core.shapes.contour import evened, size_of, traced
 from ....core.shapes.drawn import final, lifted, steps_page
-from ....core.shapes.model import Part, Relation, Shapes, Variant, roles, shape_of
-from ....core.shapes.plain import Plain
-from ....core.shapes.relations import Body, System
-from ....core.shapes.seen import HEADS, Scene, bodies_of, found_in, to_picture, with_bodies
-from ....core.shapes.sources import frame_for, head_parts, middle_of, part_of, plain_part
+from ....core.shapes.model import Relation, Shapes, Variant
+from ....core.shapes.seen import Scene, found_in
+from ....core.shapes.sources import frame_for, head_parts
 from ....core.shapes.variants import pushed_by_idea
 from ...ask import ask_where
 from ...document import Document
@@ -32,7 +24,6 @@ from ...ledge import Hint
 from ...parts import across, choices, pile, put_in, toggle
 from ...render import KINDS as FILE_KINDS
 from ...stage.images import ImageStore
-from ...work import Say
 from ..base import Panel, Station, export_folder
 from ..newest import Newest
 from ..pages import PageSwitch, fill
@@ -40,12 +31,15 @@ from ..tile_strip import TileStrip
 from .black_page import BlackPage
 from .boards import BlackBoard, VariantBoard
 from .edits import ShapesEdits
+from .hand import SheetHand
 from .holds_page import HoldsPage
-from .making import Board, Made, Other, Shown, Silhouette, boarded, fit_tiles, made, silhouetted, variant_tiles
+from .making import Made, Shown, made
 from .masking import Masking
 from .parts_page import PartsPage
 from .push_page import PushPage
 from .stage import Mode, ShapesStage
+from .taking import Taking
+from .views import Views
 
 PARTS, PUSH, HOLDS, BOARD, BLACK = range(5)
 MODES: tuple[tuple[Mode, str, str], ...] = (
@@ -66,22 +60,21 @@ class ShapesStation(Station):
         self.reference_id = ""
         self.edits = ShapesEdits(document)
         self.maker: Newest[Made] = Newest("The shapes", self)
-        self.boarder: Newest[Board] = Newest("The variants", self)
-        self.blackener: Newest[Silhouette | None] = Newest("The silhouette", self)
         self.stage, self.board, self.black_board, self.strip = ShapesStage(), VariantBoard(), BlackBoard(), TileStrip()
         self.stages = pile(self.stage, self.board, self.black_board)
-        self.masking = Masking(self)
+        self.taking, self.hand = Taking(self), SheetHand(self)
+        self.masking = Masking(self, self.taking)
         self._build_head()
         self._build_panel()
+        self.views = Views(self, self.board, self.black_board, self.black, self.strip, self)
         self.build(self.stages, self.panel, self.strip)
         self.setFocusProxy(self.stage)
-        self._system: tuple[System, tuple[Body, ...], Shapes, dict[str, Array]] | None = None
         self._connect()
         tools = [self.action(words, key, partial(self._tool_by_key, k)) for words, key, k in (
             ("Trace a part", "T", "trace"), ("Box round a part", "B", "box"), ("Pick a colour", "C", "colour"), ("Edit the contour’s points", "E", "points"))]  # fmt: skip
         self._actions = [
             *tools,
-            self.action("Head from the plan", "", self._from_plan),
+            self.action("Head from the plan", "", self.taking.head),
             self.action("Beside the picture", "1", partial(self.show_mode, "both")),
             self.action("Over the picture", "2", partial(self.show_mode, "over")),
             self.action("Alone on paper", "3", partial(self.show_mode, "alone")),
@@ -126,23 +119,23 @@ class ShapesStation(Station):
     def _connect(self) -> None:
         d, e, stage = self.document, self.edits, self.stage
         self.switch.turned.connect(self._show_page)
-        for newest in (self.maker, self.boarder, self.blackener):
+        for newest in (self.maker, self.views.boarder, self.views.blackener):
             newest.done.connect(self._show_made)
             newest.failed.connect(lambda words: self.say.emit(words, True))
         self.strip.failed.connect(lambda words: self.say.emit(words, True))
         self.strip.chosen.connect(self._take_tile)
         self.images.ready.connect(lambda _: self._show_picture())
         stage.chosen.connect(self.choose)
-        stage.traced.connect(self._traced)
+        stage.traced.connect(self.taking.traced)
         stage.boxed.connect(self.masking.box)
         stage.stroked.connect(self.masking.stroke)
         stage.picked.connect(lambda x, y: self.masking.colour((x, y), self.parts_page.tolerance.value()))
-        stage.began.connect(self._began)
-        stage.part_moved.connect(self._move)
-        stage.contour_moved.connect(self._bend)
-        stage.shape_moved.connect(lambda pid, s: e.put_shape(pid, s, self._frame_of(pid)))
-        stage.dropped.connect(self._dropped)
-        stage.left.connect(self._left)
+        stage.began.connect(self.hand.begin)
+        stage.part_moved.connect(self.hand.move)
+        stage.contour_moved.connect(self.hand.bend)
+        stage.shape_moved.connect(self.hand.reshape)
+        stage.dropped.connect(self.hand.drop)
+        stage.left.connect(self.hand.leave)
         stage.tool_left.connect(lambda: self.use(""))
         p = self.parts_page
         p.chosen.connect(self.choose)
@@ -155,13 +148,13 @@ class ShapesStation(Station):
         p.kind_chosen.connect(lambda kind: e.swap(self.part, kind))
         for pages in (p, self.push):
             pages.began.connect(lambda words: d.begin(f"{words}, {self._name()}"))
-            pages.settled.connect(self._dropped)
+            pages.settled.connect(self.hand.drop)
         p.moved.connect(lambda key, v: e.dial(self.part, key, v))
         self.push.moved.connect(self._dialled)
         self.push.all_moved.connect(lambda key, v: e.all_detail(v) if key == "detail" else e.all_push(v))
         self.push.mark_began.connect(lambda key: d.begin(f"Push, {self._name()}"))
         self.push.mark_moved.connect(self._mark)
-        self.push.mark_dropped.connect(lambda key: self._dropped())
+        self.push.mark_dropped.connect(lambda key: self.hand.drop())
         self.push.emphasis_chosen.connect(lambda key, v: e.push(self.part, key, v, f"Push, {self._name()}"))
         self.push.toward_chosen.connect(self._toward)
         self.push.wanted.connect(self._wanted)
@@ -177,7 +170,7 @@ class ShapesStation(Station):
         self.black.alone_wanted.connect(lambda _: self.refresh())
 
     def let_go(self) -> None:
-        for work in (self.maker.work, self.boarder.work, self.blackener.work, self.strip.work):
+        for work in (self.maker.work, self.views.boarder.work, self.views.blackener.work, self.strip.work):
             work.let_go()
 
     # ---- what there is
@@ -217,9 +210,8 @@ class ShapesStation(Station):
         ids = {p.id for p in self.edits.shapes.parts}
         return latest.scene if latest is not None and {v.part.id for v in latest.scene.parts} <= ids | {""} else None
 
-    def _frame_of(self, pid: str) -> Frame:
-        p = self.edits.shapes.part(pid)
-        return self.frames().get(p.reference, HEADS) if p is not None else HEADS
+    def new_role(self) -> str:
+        return str(self.parts_page.new_role.currentData())
 
     def _name(self) -> str:
         p = self.edits.shapes.part(self.part)
@@ -236,7 +228,7 @@ class ShapesStation(Station):
     @property
     def settled(self) -> bool:
         """Whether what is shown is what is decided."""
-        works = (self.maker.work, self.boarder.work, self.blackener.work)
+        works = (self.maker.work, self.views.boarder.work, self.views.blackener.work)
         return self.maker.latest is not None and self.maker.latest.key == self._shown() and not any(w.active for w in works)
 
     def refresh(self) -> None:
@@ -275,74 +267,14 @@ class ShapesStation(Station):
         elif k == HOLDS:
             self.holds.set_content(shapes, s)
         elif k == BLACK:
-            self._want_black(s)
+            self.views.black(s, self.black.alone.isChecked())
         if k in (PUSH, BOARD):
             self.push.set_content(shapes, seen)
         if k == BOARD:
-            self._want_board(shapes)
+            self.views.board(self.shapes())
         if s is not None and not self.document.dragging:
-            self._show_strip(k, s, shapes)
-        elif s is None:
-            self.strip.set_tiles("Plain shapes", list, None, None, True)
+            self.views.show_strip(s, k == BOARD)
         self.status_changed.emit()
-
-    def _show_strip(self, k: int, s: Scene, shapes: Shapes) -> None:
-        frames = tuple(self.frames().items())
-        v = s.part(self.part)
-        self.strip.empty = (
-            "No variant is kept yet: Shift-click one on the board, or Ctrl+K."
-            if k == BOARD
-            else "Choose a part: the ten plain shapes stand here."
-        )
-        if k == BOARD or v is None:
-            here = next((x for x in shapes.kept if x.parts == shapes.parts), None)
-            self.strip.set_tiles(
-                "Kept variants", partial(variant_tiles, shapes.kept, frames), here, ("kept", shapes.kept, frames), True
-            )
-        else:
-            here_kind = v.part.kind or v.shape.kind
-            self.strip.set_tiles(
-                "Plain shapes", partial(fit_tiles, v), here_kind, ("fits", v.part.id, v.part.points, v.part.shape, frames), True
-            )
-
-    def _want_board(self, shapes: Shapes) -> None:
-        if not shapes.parts:
-            self.board.show_board(None)
-            return
-        frames = tuple(self.frames().items())
-        plain = Shapes(parts=self.shapes().parts, relations=shapes.relations)
-        key = (plain, frames)
-        if self.boarder.latest is None or self.boarder.latest.key != key:
-            self.boarder.wants(partial(boarded, key, plain, frames))
-        self.board.show_board(self.boarder.latest)
-
-    def _want_black(self, s: Scene | None) -> None:
-        if s is None or not s.parts:
-            self.black_board.show_silhouette(None)
-            self.black.show_silhouette(None)
-            return
-        c = self.document.character
-        others = tuple(
-            Other(
-                o.name,
-                o.shapes,
-                tuple((r.id, frame_for(r.marks.landmarks(r.image.size), r.image.size)) for r in o.references),
-                o.height_m,
-                o.age,
-            )
-            for o in self.document.project.characters
-            if c is None or o.id != c.id
-        )[:12]
-        key = (s, others, self.black.alone.isChecked())
-        latest = self.blackener.latest
-        if (latest is None or latest.key != key) and not (self.blackener.work.active and self._black_wanted == key):
-            self._black_wanted = key
-            self.blackener.wants(partial(silhouetted, key, s, others, key[2]))
-        shown = latest if latest is not None and latest.alone == key[2] else None
-        self.black_board.show_silhouette(shown)
-        self.black.show_silhouette(shown)
-
-    _black_wanted: object = None
 
     def _show_page(self, k: int) -> None:
         self.pages.setCurrentIndex({BOARD: PUSH, BLACK: 3}.get(k, k))
@@ -382,117 +314,11 @@ class ShapesStation(Station):
             self.switch.show_page(PARTS)
         self.use("" if self.stage.tool == tool else tool)
 
-    # ---- parts taken
-
-    def take(self, contour: Array, corners: Array, source: str, role: str = "") -> None:
-        """A contour in the reference's pixels becomes a part; a head nearly alike on both sides exactly so."""
-        ref = self.reference()
-        if ref is None or self.document.character is None:
-            self.say.emit("Add a character with a reference first.", True)
-            return
-        role = role or str(self.parts_page.new_role.currentData())
-        even = False
-        if role in ("head", "torso", "neck"):
-            contour, even = evened(contour)
-        pid = self.edits.take(
-            roles()[role].words if role != "other" else "part", contour, () if even else corners.tolist(), role, ref.id, source
-        )
-        if pid:
-            self.part = pid
-            self.refresh()
-
-    def _traced(self, points: Array) -> None:
-        try:
-            c, found = traced(points)
-        except FormatError as e:
-            self.say.emit(str(e), True)
-            return
-        self.take(c, found, "traced")
-
-    def _from_plan(self) -> None:
-        c = self.document.character
-        if c is None:
-            self.say.emit("Add a character first: the plan is somebody’s.", True)
-            return
-        plan = self.document.plan()
-        parts = head_parts(plan.table, plan.points, new_id)
-        self.edits.add("Head from the plan", [p.model_copy(update={"name": self.edits.free_name(p.name)}) for p in parts])
-        self.part = parts[0].id
-        self.refresh()
-
-    def _figure(self) -> None:
-        """The planned figure's outline, off the interface thread."""
-        from ....core.figure.scene import outlines
-        from ....core.landmarks.turn import Turn
-        from ....core.people import head_of_plan
-        from ....core.plan.side import targets
-
-        d, c = self.document, self.document.character
-        if c is None:
-            return
-        plan, head = d.figure_plan(), head_of_plan(d.plan(), c, d.decisions(), targets(d.side_plans()))
-
-        def job(say: Say) -> Part:
-            found = max(outlines(person_of(plan, head), Turn()), key=size_of)
-            contour, corners = traced(found, 480)
-            return part_of("figure", contour, "other", new_id(), corners=corners.tolist(), source="construction")
-
-        self.run("Drawing the figure…", job, lambda p: self.edits.add("Figure from the plan", [p], False))
+    # ---- the chosen part
 
     def _plain(self, kind: str) -> None:
-        fill(
-            self.parts_page.plain,
-            [
-                (self.parts_page.plain.itemText(k), self.parts_page.plain.itemData(k))
-                for k in range(self.parts_page.plain.count())
-            ],
-            "",
-        )
-        if not kind or self.document.character is None:
-            return
-        s = self.scene()
-        x, y, w, h = s.box if s is not None and s.parts else (-0.4, 0.0, 0.8, 1.0)
-        p = plain_part(
-            self.edits.free_name(kind.replace("-", " ")),
-            kind,
-            (x + w / 2, y + h / 2),
-            0.3 * max(w, h),
-            new_id(),
-            "",
-            str(self.parts_page.new_role.currentData()),
-        )
-        if self.edits.add(f"A {kind}", [p]):
-            self.part = p.id
-            self.refresh()
-
-    def add_apart(self, shapes: list[Plain], reference: str, relations: Callable[[list[Part]], tuple[Relation, ...]]) -> None:
-        """Shapes a silhouette was taken apart into, in its reference's pixels."""
-        parts = []
-        for k, s in enumerate(shapes, 1):
-            saved = shape_of(s)
-            name = self.edits.free_name(f"part {k}" if k > 1 else "body")
-            parts.append(
-                Part(
-                    id=new_id(),
-                    name=name,
-                    role="torso" if k == 1 else "other",
-                    reference=reference,
-                    kind=saved.kind,
-                    shape=saved,
-                    tone=0.3,
-                )
-            )
-        found = relations(parts)
-        now = self.edits.shapes
-        if self.edits.document.character is None:
-            return
-        self.edits.take_shapes(
-            "Take the figure apart", now.model_copy(update={"parts": (*now.parts, *parts), "relations": (*now.relations, *found)})
-        )
-        self.part = parts[0].id if parts else ""
-        self.refresh()
-
-    # ---- the chosen part
+        self.parts_page.plain.setCurrentIndex(0)
+        self.taking.plain(kind)
 
     def _set(self, label: str, **fields: object) -> None:
         if self.edits.shapes.part(self.part) is not None:
@@ -511,29 +337,10 @@ class ShapesStation(Station):
         if self.part:
             self.edits.remove(self.part)
 
-    def _mirror(self) -> None:
-        p = self.edits.shapes.part(self.part)
-        if p is None:
-            return
-        on = self.edits.shapes.part(p.on) or next(
-            (q for q in reversed(self.edits.shapes.parts) if q.role in ("head", "torso") and q.id != p.id), None
-        )
-        if on is None or on.reference != p.reference:
-            axis = (
-                0.0
-                if not p.reference
-                else self.frames()[p.reference].crown[0]
-                if p.reference in self.frames()
-                else middle_of(p)[0]
-            )
-        else:
-            axis = middle_of(on)[0]
-        self.edits.mirror(self.part, axis)
-
     def _wanted(self, what: str) -> None:
         doing: dict[str, Callable[[], object]] = {
-            "ground": self.masking.ground, "plan": self._from_plan, "figure": self._figure, "nearer": partial(self._nearer, 1),
-            "further": partial(self._nearer, -1), "mirror": self._mirror, "remove": self._remove, "idea": self._idea, "calm": self.edits.calm,
+            "ground": self.masking.ground, "plan": self.taking.head, "figure": self.taking.figure, "nearer": partial(self._nearer, 1),
+            "further": partial(self._nearer, -1), "mirror": self.taking.mirror, "remove": self._remove, "idea": self._idea, "calm": self.edits.calm,
             "find": self._find, "clear": lambda: self.edits.hold(()), "merge": self._merge, "split": self.masking.split,
         }  # fmt: skip
         doing[what]()
@@ -601,43 +408,6 @@ class ShapesStation(Station):
         sentence = self.edits.merge(s, p.id, p.on)
         if sentence:
             self.say.emit(sentence, True)
-
-    # ---- the hand on the sheet
-
-    def _began(self, what: str, pid: str) -> None:
-        words = {"part": "Move", "points": "Contour", "width": "Width", "height": "Height", "turn": "Turn"}[what]
-        self._system = None
-        s = self.scene()
-        if what == "part" and s is not None and s.part(pid) is not None:
-            bodies = bodies_of(s)
-            self._system = (System(bodies, s.relations), bodies, self.edits.shapes, {b.id: b.middle for b in bodies})
-        p = self.edits.shapes.part(pid)
-        self.document.begin(f"{words}, {p.name if p is not None else 'part'}")
-
-    def _move(self, pid: str, dx: float, dy: float) -> None:
-        if self._system is None or not self.document.dragging:
-            return
-        system, bodies, shapes, middles = self._system
-        x, y = (float(v) for v in middles[pid])
-        done = system.solve({pid: (x + dx, y + dy)})
-        self.edits.put_shapes(with_bodies(shapes, self.frames(), bodies, done.bodies))
-
-    def _bend(self, pid: str, contour: Array) -> None:
-        p = self.edits.shapes.part(pid)
-        if p is None or not self.document.dragging:
-            return
-        f = self._frame_of(pid)
-        self.edits.retrace(pid, f.to_picture(contour), p.corners, p.reference)
-
-    def _dropped(self) -> None:
-        self._system = None
-        self.document.commit()
-        self.refresh()
-
-    def _left(self) -> None:
-        self._system = None
-        self.document.cancel()
-        self.refresh()
 
     # ---- variants
 
@@ -712,12 +482,3 @@ class ShapesStation(Station):
         if v is None:
             return "", "", ""
         return v.part.name, v.named.replace("-", " "), v.head.words if v.head is not None else ""
-
-    def in_picture(self, s: Plain, reference: str) -> Plain:
-        return to_picture(s, self.frames().get(reference, HEADS))
-
-    def clip_of(self, pid: str) -> Array:
-        """The outline of a part as it is drawn, in its reference's pixels."""
-        s = self.scene()
-        v = s.part(pid) if s is not None else None
-        return self._frame_of(pid).to_picture(v.outline) if v is not None else np.zeros((0, 2))

@@ -1,0 +1,43 @@
+"""What the helpers of the Shapes station ask of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, Protocol
+
+from ....core.landmarks.frame import Frame
+from ....core.project.model import Reference
+from ....core.shapes.seen import Scene
+from ...document import Document
+from .edits import ShapesEdits
+
+
+class Host(Protocol):
+    """A station whose character's shapes are worked on."""
+
+    document: Document
+    edits: ShapesEdits
+    part: str
+    say: Any
+
+    def reference(self) -> Reference | None: ...
+
+    def frames(self) -> dict[str, Frame]: ...
+
+    def scene(self) -> Scene | None: ...
+
+    def refresh(self) -> None: ...
+
+    def new_role(self) -> str:
+        """What the next part that is taken is."""
+        ...
+
+    def run(self, words: str, job: Callable[..., Any], then: Callable[..., object], **how: Callable[..., object]) -> None: ...
+
+
+def frame_of(host: Host, pid: str) -> Frame:
+    """Where heads lie in the unit of one part."""
+    from ....core.shapes.seen import HEADS
+
+    p = host.edits.shapes.part(pid)
+    return host.frames().get(p.reference, HEADS) if p is not None else HEADS
