@@ -75,13 +75,25 @@ def knots(p: Mapping[str, float]) -> Knots:
     )
 
 
+RESIDUALS = 17
+"""Places down the outline, evenly in u, at which it may be another than the table's widths make it."""
+RESIDUAL_U = np.linspace(0, 1, RESIDUALS + 2)[1:-1]
+RESIDUAL_KEYS = tuple(f"outline_{k:02d}" for k in range(RESIDUALS))
+"""In a plan's table: log of how many times as wide the outline is there. Not said: as the widths make it."""
+
+
+def residual(p: Mapping[str, float]) -> tuple[float, ...]:
+    """An outline's own departures out of a table; none where it says nothing of them."""
+    return tuple(p[k] for k in RESIDUAL_KEYS) if RESIDUAL_KEYS[0] in p else ()
+
+
 def half_width(p: Mapping[str, float]) -> Array:
     """Half width of the outline at every one of :data:`STATIONS`, shape ``(SAMPLES,)``, read-only."""
-    return _half_width(knots(p))
+    return _half_width(knots(p), residual(p))
 
 
 @lru_cache(maxsize=16)
-def _half_width(k: Knots) -> Array:
+def _half_width(k: Knots, own: tuple[float, ...] = ()) -> Array:
     (ts, tf, tj, tc), (cw, fw, jw, ch) = k.stations, k.half
     t = STATIONS
     rise = np.clip((ts - t) / ts, 0, 1)
@@ -102,11 +114,30 @@ def _half_width(k: Knots) -> Array:
         ratio = np.array(k.half) / np.maximum(np.interp(u, _U, a), 1e-9)
         lift = np.interp(_U, at, np.concatenate([[ratio[0]], ratio, [ratio[-1]]]))
         a = a * (_SMOOTHER @ lift if smooth else lift)
+        if smooth and own:
+            a = a * np.exp(_departure(own))
     a[0] = a[-1] = 0.0
     a.flags.writeable = False
     return np.asarray(a)
 
 
+def _departure(own: tuple[float, ...]) -> Array:
+    """Log departures at every station, a smooth curve through the places they are given at."""
+    from scipy.interpolate import CubicSpline
+
+    u = np.concatenate([[0.0], RESIDUAL_U, [1.0]])
+    return np.asarray(CubicSpline(u, np.concatenate([own[:1], own, own[-1:]]), bc_type="natural")(_U))
+
+
+def departures(p: Mapping[str, float], half: Array) -> tuple[float, ...]:
+    """What an outline of half widths at :data:`STATIONS` departs by from the one the table's widths make: log, at :data:`RESIDUAL_U`."""
+    built = _half_width(knots(p), ())
+    inner = slice(2, -2)
+    off = np.log(np.maximum(half[inner], 1e-4) / np.maximum(built[inner], 1e-4))
+    return tuple(round(float(np.clip(v, -MOST_DEPARTURE, MOST_DEPARTURE)), 4) for v in np.interp(RESIDUAL_U, _U[inner], off))
+
+
+MOST_DEPARTURE = 0.7
 DEPTH = 0.86
 """Brow ridge to the back of the skull, in heads (adult mean, from memory of Farkas 1994)."""
 FRONT_SHARE = 0.483

@@ -65,8 +65,17 @@ class Decisions(Record):
     """Eyes may overlap (a negative gap)."""
     chin_forward: float = Field(0.0, ge=-0.08, le=0.08)
     """How far the chin stands forward in profile, in heads; back reads younger."""
+    outline: tuple[float, ...] = Field((), max_length=17)
+    """What the head's outline departs by from what its widths make of it: logs, evenly down it (:mod:`orthomet.core.head.outline`)."""
     school: str = "halves"
     school_settings: dict[str, float] = {}
+
+    @field_validator("outline")
+    @classmethod
+    def _departs(cls, v: tuple[float, ...]) -> tuple[float, ...]:
+        if len(v) not in (0, 17) or any(abs(x) > 0.7 for x in v):
+            raise ValueError("an outline’s departures are seventeen logs between −0.7 and 0.7, or none")
+        return v
 
     @field_validator("group_weights", "offsets", "centre", "emphasis", "uneven")
     @classmethod

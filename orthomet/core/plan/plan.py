@@ -8,6 +8,7 @@ from functools import cached_property, partial
 
 import numpy as np
 
+from ..head.outline import RESIDUAL_KEYS
 from ..head.points import Asymmetry, plan_points
 from ..kept import remembered
 from ..kinds import Array
@@ -51,6 +52,8 @@ class Plan:
     noticed: tuple[str, ...]
     kept: NoticedKept
     asymmetry: Asymmetry = field(default_factory=Asymmetry)
+    outline: tuple[float, ...] = ()
+    """What the head's outline departs by from what its widths make of it."""
 
     @cached_property
     def points(self) -> Array:
@@ -68,7 +71,7 @@ class Plan:
 
     @cached_property
     def table(self) -> Mapping[str, float]:
-        return dict(zip(self.space.keys, self.traits.tolist(), strict=True))
+        return dict(zip(self.space.keys, self.traits.tolist(), strict=True)) | dict(zip(RESIDUAL_KEYS, self.outline))
 
     @cached_property
     def values(self) -> Array:
@@ -177,7 +180,7 @@ def make_plan(
         _in_words(space, found.active, plain, traits, base.sd, allowance, x_centre),
         likeness(a, p, (g_centre - base.g_mean) / base.g_sd),
         style_score(m, (base.g_style - base.g_mean) / base.g_sd),
-        tuple(ranked), noticed_kept(a, p, five), _asymmetry(measured, decisions),
+        tuple(ranked), noticed_kept(a, p, five), _asymmetry(measured, decisions), decisions.outline,
     )  # fmt: skip
 
 

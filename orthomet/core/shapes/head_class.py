@@ -16,7 +16,7 @@ import numpy as np
 
 from ..datafiles import Record, parse
 from ..head.outline import STATIONS as HEAD_STATIONS
-from ..head.outline import half_width
+from ..head.outline import departures, half_width, knots
 from ..kinds import Array
 from .contour import oriented, resampled
 from .fit import Fit, choose
@@ -196,25 +196,23 @@ def drawn_as(name: str) -> tuple[str, ...]:
     return classes().shapes[name]
 
 
-def widths_of(c: Array, table: Mapping[str, float]) -> dict[str, float]:
-    """The four planned widths whose construction lies nearest to an outline in head units (crown 0, chin 1).
+@dataclass(frozen=True)
+class Built:
+    """What makes the head's construction meet an outline: the four planned widths, and what is left, as the plan keeps it."""
 
-    Robust least squares over the outline between .03 and .985; the rest of the table stays.
-    """
-    from scipy.optimize import least_squares
+    widths: dict[str, float]
+    departures: tuple[float, ...]
 
-    from ..head.outline import knots, width_at
 
-    t = np.linspace(0.03, 0.985, 70)
-    want = half_at(c, t)
-    start = np.maximum(half_at(c, np.array(knots(table).stations)), 1e-3)
+TURNS = 3
+"""The widths' own stations move with them: so often they are read again."""
 
-    def row(v: Array) -> dict[str, float]:
-        h, f, j, k = (float(x) for x in np.exp(np.clip(v, -6, 2)))
-        return {"head_width_hh": 2 * h, "face_width_hh": 2 * f, "jaw_width_fw": j / f, "chin_width_fw": k / f}
 
-    def miss(v: Array) -> Array:
-        return np.asarray(width_at(half_width({**table, **row(v)}), t) - want)
-
-    r = least_squares(miss, np.log(start), loss="soft_l1", f_scale=0.01, diff_step=1e-3, max_nfev=40)
-    return row(r.x)
+def built_after(c: Array, table: Mapping[str, float]) -> Built:
+    """What of a plan's table meets an outline in head units (crown 0, chin 1): its widths are read where the construction is exact."""
+    row = dict(table)
+    for _ in range(TURNS):
+        h, f, j, k = (max(float(v), 1e-3) for v in half_at(c, np.array(knots(row).stations)))
+        row |= {"head_width_hh": 2 * h, "face_width_hh": 2 * f, "jaw_width_fw": j / f, "chin_width_fw": k / f}
+    widths_ = {n: row[n] for n in ("head_width_hh", "face_width_hh", "jaw_width_fw", "chin_width_fw")}
+    return Built(widths_, departures(row, half_at(c, HEAD_STATIONS)))

@@ -6,8 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import reduce
 from typing import Any
 
-import numpy as np
-
+from ....core.head.outline import RESIDUAL_KEYS
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame
 from ....core.plan.plan import offset_for
@@ -15,6 +14,7 @@ from ....core.project.edits import (
     Edit,
     add_parts,
     change_part,
+    decide,
     move_part,
     new_id,
     remove_part,
@@ -22,7 +22,7 @@ from ....core.project.edits import (
     set_relations,
     set_shapes,
 )
-from ....core.shapes.head_class import unit, widths_of
+from ....core.shapes.head_class import built_after, unit
 from ....core.shapes.model import NO_SHAPES, Part, Relation, Shape, Shapes, Variant, shape_of
 from ....core.shapes.plain import Plain
 from ....core.shapes.seen import HEADS, Scene, merged_contour, seen_part, to_picture
@@ -31,6 +31,8 @@ from ....core.shapes.variants import all_at
 from ...document import Document, first_words
 
 Frames = dict[str, Frame]
+WIDTHS = ("head_width_hh", "face_width_hh", "jaw_width_fw", "chin_width_fw")
+"""What of the plan a head's outline moves, beside its departures."""
 
 
 class ShapesEdits:
@@ -173,11 +175,9 @@ class ShapesEdits:
         f = frame_for(ref.marks.landmarks(ref.image.size), ref.image.size) if ref is not None else HEADS
         outline = unit(seen_part(p.model_copy(update={"detail": 1.0}), f, None).outline)
         plan, d, vid = self.document.plan(), self.document.decisions(), self.document.version_id
-        try:
-            found = widths_of(outline, plan.table)
-        except (ValueError, np.linalg.LinAlgError):
-            return []
-        return [set_offset(c.id, k, offset_for(plan, d, k, v), vid) for k, v in found.items()]
+        found = built_after(outline, {k: v for k, v in plan.table.items() if k not in RESIDUAL_KEYS})
+        widths = [set_offset(c.id, k, offset_for(plan, d, k, v), vid) for k, v in found.widths.items()]
+        return [*widths, decide(c.id, outline=found.departures)]
 
     def feed(self, on: bool) -> None:
         """Whether a head's pushed outline takes the plan's widths along, from now on and at once."""
@@ -185,7 +185,9 @@ class ShapesEdits:
         if c is None:
             return
         head = next((p for p in c.shapes.parts if p.role == "head"), None)
-        fed = self._fed(head, True) if on and head is not None else []
+        vid = self.document.version_id
+        gone = [*(set_offset(c.id, k, None, vid) for k in WIDTHS), decide(c.id, outline=())]
+        fed = (self._fed(head, True) if head is not None else []) if on else gone
         told = set_shapes(c.id, lambda s: s.model_copy(update={"feeds_plan": on}))
         self.document.do("The outline moves the plan" if on else "The outline leaves the plan", _then(told, *fed))
 
