@@ -179,16 +179,16 @@ class ShapesEdits:
         widths = [set_offset(c.id, k, offset_for(plan, d, k, v), vid) for k, v in found.widths.items()]
         return [*widths, decide(c.id, outline=found.departures)]
 
-    def feed(self, on: bool) -> None:
-        """Whether a head's pushed outline takes the plan's widths along, from now on and at once."""
+    def feed(self, on: bool, now: Shapes) -> None:
+        """Whether a head's pushed outline takes the plan's widths along, from the shapes as they are now on, and at once."""
         c = self.document.character
         if c is None:
             return
-        head = next((p for p in c.shapes.parts if p.role == "head"), None)
+        head = next((p for p in now.parts if p.role == "head"), None)
         vid = self.document.version_id
         gone = [*(set_offset(c.id, k, None, vid) for k in WIDTHS), decide(c.id, outline=())]
         fed = (self._fed(head, True) if head is not None else []) if on else gone
-        told = set_shapes(c.id, lambda s: s.model_copy(update={"feeds_plan": on}))
+        told = set_shapes(c.id, lambda s: s.model_copy(update={"feeds_plan": on, "parts": now.parts}))
         self.document.do("The outline moves the plan" if on else "The outline leaves the plan", _then(told, *fed))
 
     def calm(self) -> None:

@@ -10,6 +10,7 @@ from ....core.project.model import Reference
 from ....core.shapes.seen import Scene
 from ...document import Document
 from .edits import ShapesEdits
+from .stage import ShapesStage
 
 
 class Host(Protocol):
@@ -19,6 +20,7 @@ class Host(Protocol):
     edits: ShapesEdits
     part: str
     say: Any
+    stage: ShapesStage
 
     def reference(self) -> Reference | None: ...
 

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
 
+import cv2
 import numpy as np
+from PySide6.QtWidgets import QMenu
 
 from ....core.errors import FormatError
 from ....core.imaging.load import load
@@ -17,11 +21,23 @@ from ....core.shapes.plain import Plain
 from ....core.shapes.relations import Body, found
 from ....core.shapes.seen import to_picture
 from ...work import Say
+from ..base import pop_up
 from .host import Host, frame_of
 from .taking import Taking
 
-Taken = tuple[Array, Array, str]
-"""Contour, corners, and a sentence about what was left out."""
+BRUSH = 0.05
+"""Width of a stroke that adds or takes away, a share of the part's larger side (own)."""
+MOST_PIECES = 6
+
+
+@dataclass(frozen=True, eq=False)
+class Taken:
+    """Contour, corners, a sentence about what was left out, and the contours of the other pieces with their share of the whole."""
+
+    contour: Array
+    corners: list[int]
+    told: str
+    others: tuple[tuple[float, Array, list[int]], ...]
 
 
 class Masking:
@@ -43,11 +59,37 @@ class Masking:
         self._grab(False)
 
     def stroke(self, line: Array, belongs: bool) -> None:
-        if self._box is None:
-            self.station.say.emit("Draw a box round the part first (B); strokes then say what belongs to it.", True)
-            return
-        (self._yes if belongs else self._no).append([(float(x), float(y)) for x, y in line])
-        self._grab(True)
+        """More or less of the part: told from its ground again after a box, else just where the stroke goes."""
+        st = self.station
+        p, ref = st.edits.shapes.part(st.part), st.reference()
+        if self._box is not None and st.part == self._part:
+            (self._yes if belongs else self._no).append([(float(x), float(y)) for x, y in line])
+            self._grab(True)
+        elif p is not None and ref is not None and p.points and p.reference == ref.id:
+            self._brush(p, ref.image.size, line, belongs)
+        else:
+            st.say.emit(
+                "Draw a box round the part first (B), or choose a part of this picture; strokes then say what belongs to it.",
+                True,
+            )
+
+    def _brush(self, p: Part, size: tuple[int, int], line: Array, belongs: bool) -> None:
+        """The part with a brush's stroke added or taken away."""
+        c = p.contour
+        wide = max(3, round(BRUSH * float(np.ptp(c, axis=0).max())))
+        f = min(1.0, 1200 / max(size))
+
+        def job(say: Say) -> Taken:
+            m = filled(c * f, (round(size[1] * f) + 1, round(size[0] * f) + 1)).astype(np.uint8)
+            way = [np.round(line * f).astype(np.int32)]
+            cv2.polylines(m, way, False, int(belongs), max(2, round(wide * f)), cv2.LINE_8)
+            found_ = pieces(m)
+            contour, corners = contour_of(found_[0])
+            return Taken(
+                contour / f, corners.tolist(), "The stroke parted it; the larger piece was kept." if len(found_) > 1 else "", ()
+            )
+
+        self.station.run("More or less of the part…", job, lambda t: self._take(t, p.id, p.reference))
 
     def _grab(self, again: bool) -> None:
         box, yes, no = self._box, [list(s) for s in self._yes], [list(s) for s in self._no]
@@ -78,24 +120,43 @@ class Masking:
 
         def job(say: Say) -> Taken:
             m = mask(np.asarray(load(data, ref.name).pixels))
-            found_ = pieces(m)
-            told = f"It has {len(found_)} pieces; the largest was taken. " if len(found_) > 1 else ""
-            told += "Its holes were left out." if holes(found_[0]) else ""
-            c, corners = contour_of(found_[0])
-            return c, corners, told.strip()
+            found_ = pieces(m)[:MOST_PIECES]
+            told = "Its holes were left out." if holes(found_[0]) else ""
+            traced_ = []
+            for piece in found_:
+                c, corners = contour_of(piece)
+                traced_.append((float(piece.sum()) / float(m.sum()), c, corners.tolist()))
+            return Taken(traced_[0][1], traced_[0][2], told, tuple(traced_) if len(traced_) > 1 else ())
 
-        def done(taken: Taken) -> None:
-            c, corners, told = taken
-            if part:
-                st.edits.retrace(part, c, corners.tolist(), rid, "More or less of the part")
-                st.refresh()
-            else:
-                self.taking.take(c, corners.tolist(), "mask")
-                self._part = st.part
-            if told:
-                st.say.emit(told, False)
+        st.run(words, job, lambda t: self._take(t, part, rid), still=partial(self._still, cid))
 
-        st.run(words, job, done, still=lambda: st.document.character is not None and st.document.character.id == cid)
+    def _still(self, cid: str) -> bool:
+        """Whether it is the same character's shapes yet."""
+        c = self.station.document.character
+        return c is not None and c.id == cid
+
+    def _take(self, taken: Taken, part: str, reference: str) -> None:
+        """A mask's contour becomes a part, or a part there is takes it; of several pieces it is asked which."""
+        st = self.station
+        if part and st.edits.shapes.part(part) is not None:
+            st.edits.retrace(part, taken.contour, taken.corners, reference, "More or less of the part")
+            st.refresh()
+        else:
+            self.taking.take(taken.contour, taken.corners, "mask")
+            self._part = st.part
+        words = taken.told
+        if taken.others:
+            words = f"It has {len(taken.others)} pieces: the largest was taken, choose another where you meant one. {words}"
+            self._ask(taken, st.part, reference)
+        if words:
+            st.say.emit(words.strip(), False)
+
+    def _ask(self, taken: Taken, part: str, reference: str) -> None:
+        menu = QMenu(self.station.stage)
+        for k, (share, c, corners) in enumerate(taken.others, 1):
+            words = f"Piece {k}, {share:.0%} of it".replace("%", " %") + (" (taken)" if k == 1 else "")
+            menu.addAction(words, partial(self.station.edits.retrace, part, c, corners, reference, "Another piece"))
+        pop_up(menu, self.station.stage.mapToGlobal(self.station.stage.rect().center()))
 
     # ---- taken apart
 

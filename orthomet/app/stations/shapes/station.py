@@ -158,7 +158,7 @@ class ShapesStation(Station):
         self.push.emphasis_chosen.connect(lambda key, v: e.push(self.part, key, v, f"Push, {self._name()}"))
         self.push.toward_chosen.connect(self._toward)
         self.push.wanted.connect(self._wanted)
-        self.push.fed.connect(e.feed)
+        self.push.fed.connect(lambda on: e.feed(on, self.shapes()))
         h = self.holds
         h.related.connect(self._relate)
         h.unrelated.connect(e.unrelate)
