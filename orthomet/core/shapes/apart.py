@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..errors import Cancelled
+from ..errors import Cancelled, FormatError
 from ..kinds import Array
 from .contour import oriented, resampled, size_of
 from .fit import Fit, choose
@@ -364,3 +364,27 @@ def _stepped(s: Plain, x: Array, y: Array, others: Array, t: Array, soft: Callab
         else:
             damp = damp * 10 + 1e-3
     return p
+
+
+def halves(m: Array) -> list[Array]:
+    """A mask cut across the longer of its own axes, where it is narrowest near the middle.
+
+    Raises
+    ------
+    FormatError
+        There is too little of it.
+    """
+    ys, xs = np.nonzero(m)
+    if len(ys) < 40:
+        raise FormatError("There is too little of the part to be two.")
+    q = np.column_stack([xs, ys]).astype(float)
+    t = (q - q.mean(0)) @ np.linalg.svd(q - q.mean(0), full_matrices=False)[2][0]
+    edges = np.linspace(t.min(), t.max(), 41)
+    k = 12 + int(np.argmin(np.histogram(t, edges)[0][12:29]))
+    cut = (edges[k] + edges[k + 1]) / 2
+    out = []
+    for side in (t < cut, t >= cut):
+        half = np.zeros_like(m)
+        half[ys[side], xs[side]] = True
+        out.append(half)
+    return out

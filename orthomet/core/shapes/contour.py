@@ -6,6 +6,7 @@ A contour is an ``(n, 2)`` array of points, closed without saying the first one 
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -344,3 +345,12 @@ def angularity(c: Array, share: float = 0.10) -> float:
         return 0.0
     top = float(np.sort(t)[::-1][: round(share * len(t))].sum())
     return float(np.clip((top / whole - share) / (1 - share), 0, 1))
+
+
+def union_of(outlines: Sequence[Array], n: int = 480) -> Array:
+    """The outer outline of several together, of their largest piece."""
+    from shapely.ops import unary_union
+
+    g = unary_union([polygon(o) for o in outlines])
+    g = max(getattr(g, "geoms", [g]), key=lambda q: q.area)
+    return resampled(oriented(np.asarray(g.exterior.coords)[:-1]), n)

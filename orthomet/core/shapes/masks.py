@@ -176,3 +176,18 @@ def filled(c: Array, shape: tuple[int, int]) -> Array:
     m = np.zeros(shape, np.uint8)
     cv2.fillPoly(m, [np.round(np.clip(c, -1e6, 1e6) * 16).astype(np.int32)], 1, lineType=cv2.LINE_8, shift=4)
     return np.asarray(m > 0)
+
+
+BRUSH = 0.05
+"""Width of a stroke that adds or takes away, a share of the part's larger side (own)."""
+BRUSH_SIDE = 1200
+
+
+def brushed(c: Array, size: tuple[int, int], line: Array, belongs: bool) -> tuple[Array, float]:
+    """A contour's mask with a brush's stroke added or taken away, and the scale it was worked at."""
+    f = min(1.0, BRUSH_SIDE / max(size))
+    wide = max(2, round(BRUSH * f * float(np.ptp(c, axis=0).max())))
+    m = filled(c * f, (round(size[1] * f) + 1, round(size[0] * f) + 1)).astype(np.uint8)
+    way = np.round(np.clip(line * f, -1e4, 1e4)).astype(np.int32)
+    cv2.polylines(m, [way], False, int(belongs), wide)
+    return np.asarray(m > 0), f

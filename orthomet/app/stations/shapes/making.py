@@ -12,6 +12,7 @@ from ....core.figure.silhouette import standing
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame
 from ....core.picture import Ink, Layer, Picture, Trace
+from ....core.shapes.contour import union_of
 from ....core.shapes.drawn import black, box_of, final, laid_over, lifted, said, with_ticks
 from ....core.shapes.known import KnownBy, known_by, mask_of
 from ....core.shapes.language import Spoken, sentence, spoken
@@ -173,19 +174,9 @@ def silhouetted(key: object, s: Scene, others: tuple[Other, ...], alone: bool, s
     known = known_by(outlines, masks) if len(parts) > 1 else None
     top = next(iter(known.shares), "") if known is not None else ""
     lit = {v.part.id for v in parts if top and v.part.name.split(",")[0].rstrip(" 0123456789") == top}
-    whole = _union(list(outlines.values()))
+    whole = union_of(list(outlines.values()))
     told = spoken([(v.part.name, v.body, v.outline) for v in parts])
     return Silhouette(key, black(s, lit, only), read(whole), bumps(whole), told, sentence(told), known, alone)
-
-
-def _union(outlines: list[Array]) -> Array:
-    from shapely.ops import unary_union
-
-    from ....core.shapes.contour import oriented, polygon, resampled
-
-    g = unary_union([polygon(o) for o in outlines])
-    g = max(getattr(g, "geoms", [g]), key=lambda q: q.area)
-    return resampled(oriented(np.asarray(g.exterior.coords)[:-1]), 480)
 
 
 def _mask(o: Other, alone: bool) -> Array | None:

@@ -6,16 +6,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
-import cv2
 import numpy as np
 from PySide6.QtWidgets import QMenu
 
-from ....core.errors import FormatError
 from ....core.imaging.load import load
 from ....core.kinds import Array
-from ....core.shapes.apart import take_apart
+from ....core.shapes.apart import halves, take_apart
 from ....core.shapes.contour import resampled
-from ....core.shapes.masks import contour_of, filled, holes, of_alpha, of_box, of_colour, of_plain_ground, pieces
+from ....core.shapes.masks import brushed, contour_of, filled, holes, of_alpha, of_box, of_colour, of_plain_ground, pieces
 from ....core.shapes.model import Part, Relation
 from ....core.shapes.plain import Plain
 from ....core.shapes.relations import Body, found
@@ -25,8 +23,6 @@ from ..base import pop_up
 from .host import Host, frame_of
 from .taking import Taking
 
-BRUSH = 0.05
-"""Width of a stroke that adds or takes away, a share of the part's larger side (own)."""
 MOST_PIECES = 6
 
 
@@ -76,13 +72,9 @@ class Masking:
     def _brush(self, p: Part, size: tuple[int, int], line: Array, belongs: bool) -> None:
         """The part with a brush's stroke added or taken away."""
         c = p.contour
-        wide = max(3, round(BRUSH * float(np.ptp(c, axis=0).max())))
-        f = min(1.0, 1200 / max(size))
 
         def job(say: Say) -> Taken:
-            m = filled(c * f, (round(size[1] * f) + 1, round(size[0] * f) + 1)).astype(np.uint8)
-            way = [np.round(line * f).astype(np.int32)]
-            cv2.polylines(m, way, False, int(belongs), max(2, round(wide * f)), cv2.LINE_8)
+            m, f = brushed(c, size, line, belongs)
             found_ = pieces(m)
             contour, corners = contour_of(found_[0])
             return Taken(
@@ -207,8 +199,8 @@ class Masking:
 
         def job(say: Say) -> list[Plain]:
             size = np.ceil(np.ptp(outline, 0) * f).astype(int) + 9
-            halves = _halves(filled((outline - low) * f + 4, (int(size[1]), int(size[0]))))
-            return [take_apart(m, 1, say).shapes[0].placed(1 / f, low - 4 / f) for m in halves]
+            two = halves(filled((outline - low) * f + 4, (int(size[1]), int(size[0]))))
+            return [take_apart(m, 1, say).shapes[0].placed(1 / f, low - 4 / f) for m in two]
 
         def done(two: list[Plain]) -> None:
             f = frame_of(st, p.id)
@@ -216,26 +208,6 @@ class Masking:
             self.taking.apart([to_picture(q, f) for q in two], p.reference, lambda _: ())
 
         st.run("Splitting it…", job, done)
-
-
-def _halves(m: Array) -> list[Array]:
-    """A mask cut across the longer of its own axes, where it is narrowest near the middle."""
-    ys, xs = np.nonzero(m)
-    q = np.column_stack([xs, ys]).astype(float)
-    axis = np.linalg.svd(q - q.mean(0), full_matrices=False)[2][0]
-    t = (q - q.mean(0)) @ axis
-    edges = np.linspace(t.min(), t.max(), 41)
-    many, _ = np.histogram(t, edges)
-    k = 12 + int(np.argmin(many[12:29]))
-    cut = (edges[k] + edges[k + 1]) / 2
-    out = []
-    for side in (t < cut, t >= cut):
-        half = np.zeros_like(m)
-        half[ys[side], xs[side]] = True
-        if not half.any():
-            raise FormatError("There is too little of the part to be two.")
-        out.append(half)
-    return out
 
 
 def _held(parts: list[Part]) -> tuple[Relation, ...]:
