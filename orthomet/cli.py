@@ -269,7 +269,7 @@ def _check(o: argparse.Namespace) -> None:
     if o.json:
         print_json({
             "findings": [_finding_row(f) for f in c.findings],
-            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise,
+            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "shapes": _shape_rows(drawing, face),
             "fixes": [
                 {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
                 for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)
@@ -278,7 +278,22 @@ def _check(o: argparse.Namespace) -> None:
         return
     for f in c.findings:
         print(f.say + ".")
+    for row in _shape_rows(drawing, face):
+        print(f"{row['say']}.")
     print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
+
+
+def _shape_rows(drawing: Any, face: Any) -> list[dict[str, Any]]:
+    """How the drawing's shapes differ from the plan's, by part."""
+    from .core.proportions.measure import measure
+    from .core.shapes.face import compared, shapes_in, shapes_of
+
+    drawn = shapes_in(drawing, measure(drawing).table)
+    found = compared(drawn, shapes_of(face.table, face.points)) if drawn is not None else []
+    return [
+        {"part": f.part, "trait": f.trait, "drawn": f.drawn, "planned": f.planned, "severity": f.severity, "say": f.words}
+        for f in found
+    ]
 
 
 def _finding_row(f: Any) -> dict[str, Any]:

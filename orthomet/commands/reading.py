@@ -113,18 +113,25 @@ def style_learn(o: argparse.Namespace) -> None:
     from ..core.files import write_whole
     from ..core.proportions.measure import measure, side_by_side
     from ..core.resolve import norm_for
+    from ..core.shapes.face import learned as learned_shapes
+    from ..core.shapes.face import shapes_in
     from ..core.styles.learn import learn_style
 
     samples = [measure(read_face(p)) for p in o.landmarks]
     learned = learn_style(samples, o.name, norm_for(o.norm, side_by_side(samples)[0]))
-    write_whole(o.out, (learned.style.model_dump_json(indent=1) + "\n").encode())
+    faces = [f for p, m in zip(o.landmarks, samples, strict=True) if (f := shapes_in(read_face(p), m.table)) is not None]
+    style = learned.style.model_copy(update={"shapes": learned_shapes(faces) if faces else None})
+    write_whole(o.out, (style.model_dump_json(indent=1) + "\n").encode())
     rows = {k: r.model_dump() for k, r in learned.style.readings.items()}
     if o.json:
-        print_json({"readings": rows, "two_periods": learned.two_periods})
+        shapes = style.shapes.model_dump(mode="json") if style.shapes is not None else None
+        print_json({"readings": rows, "two_periods": learned.two_periods, "shapes": shapes})
         return
     for k, r in rows.items():
         spread = "" if r["sd"] is None else f" ± {r['sd']:.4f}"
         print(f"{k:26s} {r['mean']:9.4f}{spread}{'   signature' if r['signature'] else ''}")
+    if style.shapes is not None:
+        print(style.shapes.words)
     if learned.two_periods:
         print("The drawings fall in two groups: two periods, or two hands?")
 

@@ -32,13 +32,15 @@ from .plan.space import face_space
 from .plan.versions import Version, decisions_of
 from .pose.model import Posing
 from .project.model import Character, Drawing, Project, Reference
-from .proportions.measure import Measured
+from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, norm_over
 from .proportions.registry import Registry, front_registry
 from .proportions.views import profile_registry, registry_of
 from .references import measure_reference, on_page, profile_of
 from .resolve import figure_measured, measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
-from .studies import style_of_study
+from .shapes.face import FaceShapes, ShapeFinding, compared, shapes_in, shapes_of
+from .shapes.traits import StyleShapes
+from .studies import shapes_of_study, style_of_study
 from .styles.hand import Hand
 from .styles.library import Style, style, styles
 
@@ -157,6 +159,21 @@ def _check_figure(d: Drawing, plan: FigurePlan, posing: Posing) -> FigureCheck |
         return check_figure(page.marks, s, plan.readings, d.meant, d.noise, page.px_per_mm, posing.all)
     except OrthometError as e:
         return str(e)
+
+
+@remembered(8)
+def _check_shapes(d: Drawing, plan: Plan) -> tuple[ShapeFinding, ...]:
+    try:
+        page = on_page(d)
+        drawn = shapes_in(page.marks, measure(page.marks).table)
+    except OrthometError:
+        return ()
+    return tuple(compared(drawn, _planned_shapes(plan))) if drawn is not None else ()
+
+
+@remembered(24)
+def _planned_shapes(plan: Plan) -> FaceShapes:
+    return shapes_of(plan.table, plan.points)
 
 
 @remembered(16)
@@ -352,6 +369,19 @@ class Derived(ABC):
         if d is None:
             return "There is no drawing yet."
         return _check_figure(d, self.figure_plan_of(d.version), (self.character or NOBODY).posing)
+
+    def style_shapes(self) -> StyleShapes | None:
+        """What the style that is worked toward makes of shapes, where it says."""
+        toward = self.toward()
+        study = next((s for s in self.project.studies if s.name == toward.name), None)
+        return shapes_of_study(study) if study is not None else toward.shapes
+
+    def check_shapes(self) -> tuple[ShapeFinding, ...]:
+        """Parts of a drawn face whose shape is another than the plan's; nothing where the points cannot be measured."""
+        d = self.drawing
+        if d is None or d.marks.view != "front" or not d.marks.points or d.marks.estimated:
+            return ()
+        return _check_shapes(d, self.plan_of(d.version))
 
     def check_own(self) -> tuple[OwnCheck, ...]:
         """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""

@@ -12,6 +12,9 @@ from .proportions.measure import Measured, measure
 from .proportions.norms import norm_over
 from .proportions.views import registry_of
 from .references import flat
+from .shapes.face import learned as learned_shapes
+from .shapes.face import shapes_in
+from .shapes.traits import StyleShapes
 from .styles.learn import Learned, learn_style
 from .styles.library import Style, StyleRow
 
@@ -65,6 +68,22 @@ def style_of_study(study: Study) -> Style:
     return _derive(study)[0]
 
 
+def shapes_of_study(study: Study) -> StyleShapes | None:
+    """What its face samples have in common as shapes; None where none of them can be read."""
+    return _shapes(study.samples)
+
+
+@remembered(24)
+def _shapes(samples: tuple[Drawing, ...]) -> StyleShapes | None:
+    found = []
+    for d in samples:
+        m = measured_sample(d) if d.marks.view == "front" else None
+        f = shapes_in(flat(d), m.table) if m is not None else None
+        if f is not None:
+            found.append(f)
+    return learned_shapes(found) if found else None
+
+
 def two_periods_in(study: Study) -> bool:
     """Whether its samples fall in two groups."""
     return _derive(study)[1]
@@ -88,7 +107,9 @@ def study_of_style(sid: str, style: Style) -> Study:
     return Study(id=sid, title=title, note=note, source=style.source[:300], rows=dict(style.readings))
 
 
-def style_file(style: Style) -> str:
-    """The style as the text of a style file, named after its title."""
+def style_file(style: Style, study: Study | None = None) -> str:
+    """The style as the text of a style file, named after its title; with the shapes of the study it is, where it is one."""
+    if study is not None:
+        style = style.model_copy(update={"shapes": shapes_of_study(study)})
     plain = re.sub(r"[^a-z0-9]+", "-", style.title.casefold()).strip("-") or "style"
     return style.model_copy(update={"name": plain}).model_dump_json(indent=1) + "\n"

@@ -455,3 +455,49 @@ def test_menu_entries_do_what_they_say(demo: Any, station: Any, qtbot: Any) -> N
     pick(demo, "Keep these shapes as a variant")
     assert len(shapes(station).kept) == 1
     assert json.loads(shapes(station).model_dump_json())["kept"][0]["name"] == "variant"
+
+
+def test_the_sheet_shows_the_shapes_step_by_step(demo: Any, qtbot: Any, tmp_path: Path) -> None:
+    demo.desk.document.choose_character("klinker")
+    demo.desk.go_named("Sheet")
+    sheet = demo.desk.station
+    sheet.school.setCurrentIndex(sheet.school.count() - 1)
+    sheet.school.activated.emit(sheet.school.count() - 1)
+    qtbot.waitUntil(lambda: sheet.view.page is not None and bool(sheet.told.text()), timeout=20_000)
+    assert (
+        sheet.told.text().startswith("1. a rounded rectangle for the boiler")
+        and "two trapezoids for the feet" in sheet.told.text()
+    )
+    target = tmp_path / "steps.svg"
+    with qtbot.waitSignal(sheet.exported, timeout=20_000):
+        sheet.export(str(target))
+    assert "Step 12" in target.read_text()
+    sheet.school.setCurrentIndex(0)
+    sheet.school.activated.emit(0)
+    assert not sheet.told.isVisible() and sheet.steps.isVisible()
+
+
+def test_a_drawings_shapes_are_told_at_check(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    demo.desk.flush()
+    found = demo.desk.document.check_shapes()
+    assert any(f.part == "head" for f in found)
+    from PySide6.QtWidgets import QLabel
+
+    assert any("By shape" in w.text() for w in demo.desk.station.panel.findChildren(QLabel))
+
+
+def test_a_style_pulls_the_parts_toward_its_own_shapes(station: Any, qtbot: Any) -> None:
+    from orthomet.core.project.edits import decide
+
+    station.document.do("Style", decide("berta", style="study:lamp-room"))
+    station.switch.show_page(PUSH)
+    settle(station, qtbot)
+    row = station.push.gauge["aspect"].item
+    assert row.style is not None
+    before = seen(station, "head").readings["plan aspect"]
+    slide(station.push.all["style"], 1.0)
+    station.refresh()
+    settle(station, qtbot)
+    after = seen(station, "head").readings["plan aspect"]
+    assert abs(after - row.style) < abs(before - row.style) or abs(before - row.style) < 0.02

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ..kinds import Kind, forward
 from ..shapes.model import roles
 from ..shapes.seen import Seen
+from ..shapes.traits import StyleShapes
 from .item import GaugeItem
 
 
@@ -31,10 +32,11 @@ GROUP = "Whole"
 """Spreads are own: about what parts of the demo's cast differ by."""
 
 
-def shape_items(v: Seen) -> list[GaugeItem]:
+def shape_items(v: Seen, style: StyleShapes | None = None) -> list[GaugeItem]:
     """A gauge for every trait of a part that can be pushed; those that would mislead are left out."""
     out = []
     r = v.readings
+    known = style.parts.get(v.part.role, {}) if style is not None else {}
     for row in ROWS:
         if row.key not in r:
             continue
@@ -42,7 +44,7 @@ def shape_items(v: Seen) -> list[GaugeItem]:
         sd = row.sd * norm if row.kind is Kind.SIZE else row.sd
         out.append(GaugeItem(
             row.key, row.label, GROUP, row.kind, norm, sd, row.low, row.high, f"{row.meaning}; usual: {roles()[v.part.role].shape}", reference=r[row.key],
-            plan=r[f"plan {row.key}"], asked=r[f"plan {row.key}"], emphasis=v.part.emphasis.get(row.key, 1.0),
+            plan=r[f"plan {row.key}"], asked=r[f"plan {row.key}"], style=known[row.key].mean if row.key in known else None, emphasis=v.part.emphasis.get(row.key, 1.0),
         ))  # fmt: skip
     return out
 

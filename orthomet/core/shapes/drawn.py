@@ -181,11 +181,9 @@ def steps(s: Scene) -> list[tuple[str, list[Seen]]]:
         first = parts[0]
         many = len(parts)
         kind = first.body.kind.replace("-", " ")
-        what = (
-            f"{_article(kind)} for the {_stem(first)}"
-            if many == 1
-            else f"{_NUMBERS.get(many, many)} {kind}s for the {_stem(first)}s"
-        )
+        stem = _stem(first)
+        some = f"{_NUMBERS.get(many, many)} {kind}s for the {_MANY.get(stem, f'{stem}s')}"
+        what = f"{_article(kind)} for the {stem}" if many == 1 else some
         holds = next(
             (words(r, names) for r in s.relations if first.part.id == r.parts[0] and set(r.parts) <= drawn and r.kind in _SAID),
             "",
@@ -195,6 +193,7 @@ def steps(s: Scene) -> list[tuple[str, list[Seen]]]:
 
 
 _SAID = ("touches", "overlaps", "inside", "midway", "times", "aimed")
+_MANY = {"foot": "feet", "tooth": "teeth"}
 _NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 
 
@@ -215,28 +214,28 @@ def said(s: Scene) -> str:
     return ", ".join(out)
 
 
-def steps_page(s: Scene, across: int = 4) -> Picture:
+def steps_page(s: Scene, across: int = 3) -> Picture:
     """The steps side by side, numbered, each with what is new in a strong line and a sentence under it."""
     rows = steps(s)
     x, y, w, h = box_of(s)
-    each_w, each_h = 1.12 * w, 1.12 * h + 0.16 * w
+    each_w, each_h = 1.12 * w, 1.06 * h + 0.3 * w
     layers: list[Layer] = []
     before: list[Seen] = []
     for k, (sentence, parts) in enumerate(rows):
         dx, dy = (k % across) * each_w, (k // across) * each_h
-        items: list[Trace | Text] = [Trace(v.outline, Ink.HIDDEN, True, name=v.part.name) for v in before]
+        items: list[Trace | Text] = [Trace(v.outline, Ink.GUIDE, True, name=v.part.name) for v in before]
         items += [Trace(v.outline, Ink.SHAPE_MID, True, True, v.part.name, plain=v.plain) for v in parts]
         items += [Trace(v.outline, Ink.CONTOUR, True, name=v.part.name, plain=v.plain) for v in parts]
-        items.append(Text((x + 0.02 * w, y + 0.09 * w), str(k + 1), size=0.09 * w))
+        items.append(Text((x + 0.02 * w, y + 0.09 * w), str(k + 1), size=0.11 * w))
         items += [
-            Text((x + w / 2, y + h + (0.05 + 0.055 * j) * w), line, size=0.045 * w, align=0)
-            for j, line in enumerate(_wrapped(sentence, 34))
+            Text((x + w / 2, y + h + (0.08 + 0.075 * j) * w), line, size=0.062 * w, align=0)
+            for j, line in enumerate(_wrapped(sentence, 32))
         ]
         one = moved(Picture((Layer(f"step-{k + 1}", f"Step {k + 1}: {sentence}", tuple(items)),), (x, y, w, h)), 1.0, dx, dy)
         layers += one.layers
         before += parts
     columns, lines = min(across, max(len(rows), 1)), -(-max(len(rows), 1) // across)
-    return Picture(tuple(layers), (x, y, each_w * columns, each_h * lines), f"In {len(rows)} steps: {said(s)}")
+    return Picture(tuple(layers), (x, y, each_w * columns, each_h * lines), f"In {len(rows)} steps")
 
 
 def _wrapped(words_: str, wide: int) -> list[str]:

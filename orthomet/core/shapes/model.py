@@ -199,6 +199,8 @@ class Shapes(Record):
     relations: tuple[Relation, ...] = Field((), max_length=MOST_RELATIONS)
     kept: tuple[Variant, ...] = Field((), max_length=24)
     """Variants, in the order they were kept."""
+    style_weight: float = Field(0.0, ge=0, le=1)
+    """How far parts go toward the style's own size, proportion and taper of such parts."""
     feeds_plan: bool = False
     """A pushed head outline moves the plan's widths."""
 

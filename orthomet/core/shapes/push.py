@@ -168,16 +168,20 @@ def _by_station(c: Array, n: Array) -> Array:
     return np.vstack([h, (h * [-1, 1])[-2:0:-1]])
 
 
-def pushed(p: Pair, e: Mapping[str, float]) -> Pushed:
-    """The contour with its traits at their emphasis (those not named at 1). What cannot be done is limited, and said."""
+def pushed(p: Pair, e: Mapping[str, float], shift: Mapping[str, float] | None = None) -> Pushed:
+    """The contour with its traits at their emphasis (those not named at 1). What cannot be done is limited, and said.
+
+    ``shift``: how far the centre itself is moved toward a style, by trait (size and aspect by logarithm, taper).
+    """
+    shift = shift or {}
     held = {k: float(np.clip(e.get(k, 1.0), -FURTHEST, FURTHEST)) for k in TRAITS}
     limits: list[Limit] = []
-    if all(v == 1 for v in held.values()):
+    if all(v == 1 for v in held.values()) and not shift:
         return Pushed(p.contour, _read(p.one), ())
 
     def g(name: str) -> float:
         one, norm = float(getattr(p.one, name)), float(getattr(p.norm, name))
-        return norm + held[name] * (one - norm)
+        return norm + held[name] * (one - norm) + shift.get(name, 0.0)
 
     size, aspect, taper = g("size"), g("aspect"), g("taper")
     for name, now, was in (("size", size, p.one.size), ("aspect", aspect, p.one.aspect)):
@@ -185,7 +189,7 @@ def pushed(p: Pair, e: Mapping[str, float]) -> Pushed:
             limits.append(Limit(name, f"the {_WORDS[name]} stops where it is twenty times what it was"))
     size, aspect = (float(np.clip(v, w - SIZE_MOST, w + SIZE_MOST)) for v, w in ((size, p.one.size), (aspect, p.one.aspect)))
     most = TAPER_MOST / max(float(np.ptp(p.one.outline[:, 1])), 1e-9)
-    if abs(taper - p.one.taper) > most and held["taper"] not in (0.0, 1.0):
+    if abs(taper - p.one.taper) > most and (held["taper"] not in (0.0, 1.0) or "taper" in shift):
         taper = p.one.taper + float(np.sign(taper - p.one.taper)) * most
         limits.append(Limit("taper", "the taper stops where one end is three times as wide against the other as it was"))
     r, limit = _outline_at(p, held["roundness"])

@@ -25,6 +25,7 @@ from .plain import KINDS, Plain, made
 from .push import Limit, Pair, Pushed, pair, pushed, reduced
 from .readings import read
 from .relations import Body, Solved, System, found, tree
+from .traits import StyleShapes
 
 STILL = 0.995
 """An outline that a plain shape covers so well is that shape still (own)."""
@@ -114,6 +115,29 @@ def to_picture(s: Plain, f: Frame) -> Plain:
     return Plain(s.kind, p)
 
 
+Toward = tuple[float, tuple[tuple[str, float], ...]]
+"""How far a style pulls, 0…1, and its own value of every trait it knows of a part."""
+NO_STYLE: Toward = (0.0, ())
+
+
+def _shift(of: Pair, toward: Toward) -> dict[str, float]:
+    """How far a style moves the centre of each trait."""
+    weight, values = toward
+    if weight <= 0:
+        return {}
+    out = {}
+    for k, v in values:
+        if k in ("size", "aspect"):
+            out[k] = weight * float(np.log(max(v, 1e-6)) - getattr(of.norm, k))
+        elif k == "taper":
+            out[k] = weight * (v - of.norm.taper)
+    return out
+
+
+def _small(c: Array) -> bool:
+    return abs(area(c)) < 1e-9
+
+
 # ---- one part, step by step
 
 
@@ -172,14 +196,14 @@ def _alike(c: Array, dial: Dial) -> int:
 
 
 @remembered(128)
-def _norm(c: Array, role: str, usual: float | None) -> Array:
+def _norm(c: Array, role: str) -> Array:
     """What a part is read against: its role's usual shape, upright about it, at its usual size in heads."""
     r = roles()[role]
     m = c.mean(0)
     if r.shape == "norm head":
         n = norm_outline()
         return np.asarray(n - n.mean(0) + m)
-    size = usual if usual is not None else r.size if r.size is not None else size_of(c)
+    size = r.size if r.size is not None else size_of(c)
     tall = r.aspect if r.aspect is not None else 1.0 if r.shape in ("circle", "rounded-rectangle") else 1.6
     s = made(r.shape, float(m[0]), float(m[1]), 1.0, tall)
     o = s.outline(240)
@@ -214,8 +238,8 @@ def _nearest(o: Array, kind: str) -> Fit:
 
 
 @remembered(160)
-def seen_part(p: Part, f: Frame, usual: float | None) -> Seen:
-    """One part as it stands, before relations move it; ``usual`` is the size the cast has it at, heads."""
+def seen_part(p: Part, f: Frame, toward: Toward) -> Seen:
+    """One part as it stands, before relations move it; ``toward`` is what a style makes of such parts, and how far it pulls."""
     role = roles()[p.role]
     c = _contour(p.points, f) if p.points else None
     fits = klass = None
@@ -227,13 +251,14 @@ def seen_part(p: Part, f: Frame, usual: float | None) -> Seen:
     base = outline if c is None else c
     lies = _lies(shape) if role.along else 0.0
     base = _turned(base, lies)
-    of = _pair(base, _norm(base, p.role, usual))
+    of = _pair(base, _norm(base, p.role))
+    shift = _shift(of, toward) if not _small(base) else {}
     e = {k: v for k, v in p.emphasis.items() if v != 1 and (role.corners or k != "angularity")}
-    done = pushed(of, e) if e else Pushed(base, {}, ())
+    done = pushed(of, e, shift) if e or shift else Pushed(base, {}, ())
     # what is left of an outline beside size, proportion, taper and corners is for its detail, not for its plain shape
-    plainly = done if p.role == "head" or "roundness" not in e else pushed(of, {**e, "roundness": 1.0})
-    now = _pushed_shape(p, shape, _turned(plainly.outline, -lies)) if e else shape
-    out, words, alike = _detailed(p, c, outline, of, e, lies, now)
+    plainly = done if p.role == "head" or "roundness" not in e else pushed(of, {**e, "roundness": 1.0}, shift)
+    now = _pushed_shape(p, shape, _turned(plainly.outline, -lies)) if e or shift else shape
+    out, words, alike = _detailed(p, c, outline, of, e, shift, lies, now)
     plain = now if out is None else None
     out = outline if out is None and now is shape else now.outline(240) if out is None else out
     if p.corner != 0.5:
@@ -280,16 +305,23 @@ BLENDED = 0.3
 
 
 def _detailed(
-    p: Part, c: Array | None, outline: Array, of: Pair, e: Mapping[str, float], lies: float, now: Plain
+    p: Part,
+    c: Array | None,
+    outline: Array,
+    of: Pair,
+    e: Mapping[str, float],
+    shift: Mapping[str, float],
+    lies: float,
+    now: Plain,
 ) -> tuple[Array | None, str, int]:
     """The outline at the part's detail, None where it is the plain shape; what it shows in words, and how many sides are alike."""
     if c is None or p.detail <= 0:
         return None, "plain shape", 0
     dial = _dial(c, p.corners, outline, p.even, p.against)
     base, words, alike = dial.at(p.detail), dial.said(p.detail), _alike(c, dial)
-    if not e:
+    if not e and not shift:
         return base, words, alike
-    out = _turned(pushed(of if p.detail >= 1 else of.of(_turned(base, lies)), e).outline, -lies)
+    out = _turned(pushed(of if p.detail >= 1 else of.of(_turned(base, lies)), e, shift).outline, -lies)
     if p.detail < BLENDED:  # near the plain shape
         share = 1 - p.detail / BLENDED
         first = nearest_in_order(out, now.outline(240))
@@ -373,14 +405,15 @@ Frames = Mapping[str, Frame]
 """Reference id → where heads lie on its picture."""
 
 
-def scene(shapes: Shapes, frames: Frames, usual: Mapping[str, float] | None = None) -> Scene:
-    """A character's shapes as they stand.
+def scene(shapes: Shapes, frames: Frames, style: StyleShapes | None = None) -> Scene:
+    """A character's shapes as they stand; ``style`` is what they go toward by their style weight.
 
     Parts are dialled and pushed each by itself; then, where any of them is another than it was, all are moved so that what held between
     their plain shapes holds again.
     """
-    usual = usual or {}
-    parts = [seen_part(p, frames.get(p.reference, HEADS), usual.get(p.role)) for p in shapes.parts]
+    parts = [
+        seen_part(p, frames.get(p.reference, HEADS), _toward_style(style, p.role, shapes.style_weight)) for p in shapes.parts
+    ]
     if not parts:
         return Scene(shapes, (), (), None)
     old = tuple(
@@ -388,11 +421,18 @@ def scene(shapes: Shapes, frames: Frames, usual: Mapping[str, float] | None = No
         for s in parts
     )
     relations = shapes.relations or _found(_key(old))
-    changed = {s.part.id: s.body for s in parts if _is_changed(s)}
+    styled = style is not None and shapes.style_weight > 0
+    changed = {s.part.id: s.body for s in parts if _is_changed(s) or (styled and s.body is not s.shape)}
     if not changed or len(parts) < 2:
         return Scene(shapes, tuple(parts), relations, None)
     solved = System(old, relations, changed).solve()
     return Scene(shapes, tuple(_moved(s, b.shape) for s, b in zip(parts, solved.bodies, strict=True)), relations, solved)
+
+
+def _toward_style(style: StyleShapes | None, role: str, weight: float) -> Toward:
+    if style is None or weight <= 0 or role not in style.parts:
+        return NO_STYLE
+    return weight, tuple((k, r.mean) for k, r in style.parts[role].items() if k in ("size", "aspect", "taper"))
 
 
 def _key(bodies: Sequence[Body]) -> tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]:

@@ -14,6 +14,7 @@ from ..figure.choices import FigureChoices
 from ..kinds import Kind
 from ..names import named
 from ..proportions.views import every_reading, known_reading
+from ..shapes.traits import StyleShapes
 
 MAX_STYLE_BYTES = 1_000_000
 
@@ -41,6 +42,8 @@ class Style(Record):
     limbs: Literal["", "jointed", "rubber"] = ""
     hair: str = Field("", max_length=60)
     """The hairstyle its people are shown with."""
+    shapes: StyleShapes | None = None
+    """What its drawings have in common as shapes."""
 
     @model_validator(mode="after")
     def _known_readings(self) -> Style:

@@ -12,6 +12,7 @@ from ....core.check.own import OwnCheck
 from ....core.gauges.findings import passes, passes_of_figure
 from ....core.gauges.item import GaugeItem
 from ....core.proportions.views import every_reading
+from ....core.shapes.face import ShapeFinding
 from ...gauges.marks import mark_look
 from ...gauges.row import GaugeRow
 from ...parts import across, button, down, scrolling, soft
@@ -158,6 +159,7 @@ class CheckPanel(Panel):
         meant: tuple[str, ...],
         unsure: int,
         own: tuple[OwnCheck, ...] = (),
+        shaped: tuple[ShapeFinding, ...] = (),
     ) -> None:
         inner = QWidget()
         inner.setObjectName("inner")
@@ -181,6 +183,9 @@ class CheckPanel(Panel):
             passes = Passes()
             passes.set_check(good, own)
             lay.addWidget(passes)
+        if shaped:
+            told = "\n".join(f"{f.words}." for f in shaped[:MOST_SHAPED])
+            lay.addWidget(_note(f"By shape:\n{told}"))
         for o in own:
             if not o.judged:
                 lay.addWidget(self._own_line(o))
@@ -227,6 +232,9 @@ class CheckPanel(Panel):
         row.addWidget(QLabel(f"Meant: {known}"), 1)
         row.addWidget(button("Ask again", lambda: self.ask_again.emit(key), "Judge this reading again", bare=True))
         return w
+
+
+MOST_SHAPED = 5
 
 
 def _count(n: int) -> str:

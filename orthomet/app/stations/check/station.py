@@ -20,6 +20,7 @@ from ....core.project.places import DrawingPlace
 from ....core.proportions.measure import measure
 from ....core.proportions.views import every_reading
 from ....core.references import flat, on_page
+from ....core.shapes.face import ShapeFinding
 from ...document import Document
 from ...ledge import Hint
 from ...parts import button, choices, put_in, toggle
@@ -72,6 +73,7 @@ class CheckStation(Station):
         self._ends: list[str] = []
         """Ends of an own span still to be placed on the drawing, in order."""
         self._shown: tuple[object, ...] = (None,)
+        self._shaped: tuple[ShapeFinding, ...] = ()
         self._actions = [
             *marking.actions("seed", "confirm", "group", "other side"),
             self.action("Plan over the drawing", "Ctrl+Shift+O", self._toggle_overlay_key),
@@ -202,7 +204,9 @@ class CheckStation(Station):
         self.stage.set_check(good, _overlay(self._plan(), c.features) if good and c else None, figure.findings if figure else ())
         self.panel.noise.setEnabled(d is not None)
         self.panel.show_noise(d.noise if d else None, good.noise if good else figure.noise if figure else None)
-        more = (d.meant if d else (), unsure, own)
+        shaped = self.document.check_shapes() if not self.document.dragging else self._shaped
+        self._shaped = shaped
+        more = (d.meant if d else (), unsure, own, shaped)
         if check is not self._shown[0] or more != self._shown[1:]:
             self._shown = (check, *more)
             if figure is not None and d is not None:
@@ -214,7 +218,7 @@ class CheckStation(Station):
             items = (finding_items(good, self._plan(), self.document.measured(), measure(flat(d))) if good and d else {}) | {
                 o.reading: own_item(o) for o in own
             }
-            self.panel.show_check(check, items, d.meant if d else (), unsure, own)
+            self.panel.show_check(check, items, d.meant if d else (), unsure, own, shaped)
 
     def _check(self) -> Check | FigureCheck | str:
         d = self.document.drawing

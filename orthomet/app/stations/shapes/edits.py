@@ -25,7 +25,7 @@ from ....core.project.edits import (
 from ....core.shapes.head_class import built_after, unit
 from ....core.shapes.model import NO_SHAPES, Part, Relation, Shape, Shapes, Variant, shape_of
 from ....core.shapes.plain import Plain
-from ....core.shapes.seen import HEADS, Scene, merged_contour, seen_part, to_picture
+from ....core.shapes.seen import HEADS, NO_STYLE, Scene, merged_contour, seen_part, to_picture
 from ....core.shapes.sources import frame_for, mirrored_part, other_side, part_of
 from ....core.shapes.variants import all_at
 from ...document import Document, first_words
@@ -173,7 +173,7 @@ class ShapesEdits:
             return []
         ref = next((r for r in c.references if r.id == p.reference), None)
         f = frame_for(ref.marks.landmarks(ref.image.size), ref.image.size) if ref is not None else HEADS
-        outline = unit(seen_part(p.model_copy(update={"detail": 1.0}), f, None).outline)
+        outline = unit(seen_part(p.model_copy(update={"detail": 1.0}), f, NO_STYLE).outline)
         plan, d, vid = self.document.plan(), self.document.decisions(), self.document.version_id
         found = built_after(outline, {k: v for k, v in plan.table.items() if k not in RESIDUAL_KEYS})
         widths = [set_offset(c.id, k, offset_for(plan, d, k, v), vid) for k, v in found.widths.items()]
@@ -190,6 +190,10 @@ class ShapesEdits:
         fed = (self._fed(head, True) if head is not None else []) if on else gone
         told = set_shapes(c.id, lambda s: s.model_copy(update={"feeds_plan": on, "parts": now.parts}))
         self.document.do("The outline moves the plan" if on else "The outline leaves the plan", _then(told, *fed))
+
+    def style(self, weight: float) -> None:
+        """How far the parts go toward the style."""
+        self._preview(lambda c: set_shapes(c, lambda s: s.model_copy(update={"style_weight": round(weight, 3)})))
 
     def calm(self) -> None:
         """Nothing pushed any more."""

@@ -20,6 +20,7 @@ from ....core.shapes.model import Shapes, Variant
 from ....core.shapes.plain import KINDS, Plain
 from ....core.shapes.readings import Bump, bumps, read
 from ....core.shapes.seen import Scene, Seen, scene, swapped
+from ....core.shapes.traits import StyleShapes
 from ....core.shapes.variants import board
 from ...work import Say
 from ..tile_strip import Tile
@@ -40,6 +41,7 @@ class Shown:
     """With what holds."""
     final: bool
     """Final lines alone."""
+    style: StyleShapes | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +54,7 @@ class Made:
 
 
 def made(s: Shown, say: Say) -> Made:
-    found = scene(s.shapes, dict(s.frames))
+    found = scene(s.shapes, dict(s.frames), s.style)
     sheet = final(found) if s.final else lifted(found, s.planned)
     if s.holds:
         sheet = with_ticks(sheet, found)
@@ -115,12 +117,12 @@ class Board:
     tiles: list[tuple[str, Shapes, Picture]]
 
 
-def boarded(key: object, shapes: Shapes, frames: Frames, say: Say) -> Board:
+def boarded(key: object, shapes: Shapes, frames: Frames, style: StyleShapes | None, say: Say) -> Board:
     out = []
     for words, s in board(shapes):
         if not say(""):
             break
-        out.append((words, s, lifted(scene(s, dict(frames)))))
+        out.append((words, s, lifted(scene(s, dict(frames), style))))
     return Board(key, out)
 
 

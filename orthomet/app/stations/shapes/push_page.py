@@ -11,8 +11,9 @@ from ....core.gauges.shapes import shape_items
 from ....core.shapes.model import Shapes
 from ....core.shapes.plain import KINDS
 from ....core.shapes.seen import Seen
+from ....core.shapes.traits import StyleShapes
 from ...gauges.legend import Entry, Legend, usual
-from ...gauges.marks import mark_plan, mark_reference
+from ...gauges.marks import mark_plan, mark_reference, mark_style
 from ...gauges.row import GaugeRow
 from ...parts import across, button, choices, down, quiet, tick
 from ..dials import Dial
@@ -21,6 +22,7 @@ from ..pages import Page, fill
 LEGEND: tuple[Entry, ...] = (
     ("as it was seen", 0, lambda p, x, y, t: mark_reference(p, x, y + 6.5, t)),
     ("plan", 0, lambda p, x, y, t: mark_plan(p, x, y - 7, t)),
+    ("style", 0, lambda p, x, y, t: mark_style(p, x, y - 7, t)),
     ("usual", 16, usual),
 )
 ENDS = {
@@ -71,6 +73,7 @@ class PushPage(Page):
         self.section("All parts")
         self.all = {
             "detail": Dial("Detail", 0, 1, 0, "Every part at once"),
+            "style": Dial("Style", 0, 1, 0, "How far every part goes toward what the style makes of such parts"),
             "push": Dial("Push", 0, 3, 1, "Every part about what is usual for it: 1 as it is, 0 the usual shapes"),
         }
         for key, dial in self.all.items():
@@ -94,7 +97,7 @@ class PushPage(Page):
         self.rows.addWidget(dial)
         return dial
 
-    def set_content(self, shapes: Shapes, v: Seen | None) -> None:
+    def set_content(self, shapes: Shapes, v: Seen | None, style: StyleShapes | None) -> None:
         on = v is not None
         for w in (*self.dials.values(), self.outline, self.toward, self.share, self.gauges):
             w.setEnabled(on)
@@ -102,6 +105,8 @@ class PushPage(Page):
             w.setEnabled(bool(shapes.parts))
         with quiet(self.feeds):
             self.feeds.setChecked(shapes.feeds_plan)
+        self.all["style"].show_value(shapes.style_weight)
+        self.all["style"].setEnabled(style is not None and bool(shapes.parts))
         self.feeds.setEnabled(any(p.role == "head" and p.points for p in shapes.parts))
         parts = [p for p in shapes.parts if p.points]
         self.all["detail"].show_value(sum(p.detail for p in parts) / len(parts) if parts else 0.0)
@@ -110,7 +115,7 @@ class PushPage(Page):
         if v is None:
             self.title.setText("This part")
             self.told.setText("Choose a part on the paper.")
-            self._show_rows(None)
+            self._show_rows(None, None)
             self.limits.setText("")
             return
         p = v.part
@@ -130,10 +135,10 @@ class PushPage(Page):
         self.share.setEnabled(bool(p.toward))
         self.limits.setText(" ".join(f"{li.words[0].upper()}{li.words[1:]}." for li in v.limits))
         self.limits.setVisible(bool(v.limits))
-        self._show_rows(v)
+        self._show_rows(v, style)
 
-    def _show_rows(self, v: Seen | None) -> None:
-        items = shape_items(v) if v is not None else []
+    def _show_rows(self, v: Seen | None, style: StyleShapes | None) -> None:
+        items = shape_items(v, style) if v is not None else []
         for i in items:
             row = self.gauge.get(i.key)
             if row is None:

@@ -151,7 +151,7 @@ class ShapesStation(Station):
             pages.settled.connect(self.hand.drop)
         p.moved.connect(lambda key, v: e.dial(self.part, key, v))
         self.push.moved.connect(self._dialled)
-        self.push.all_moved.connect(lambda key, v: e.all_detail(v) if key == "detail" else e.all_push(v))
+        self.push.all_moved.connect(lambda key, v: {"detail": e.all_detail, "push": e.all_push, "style": e.style}[key](v))
         self.push.mark_began.connect(lambda key: d.begin(f"Push, {self._name()}"))
         self.push.mark_moved.connect(self._mark)
         self.push.mark_dropped.connect(lambda key: self.hand.drop())
@@ -222,7 +222,7 @@ class ShapesStation(Station):
     def _shown(self) -> Shown:
         return Shown(
             self.shapes(), tuple(self.frames().items()), self.planned.isChecked(), self.holding.isChecked() or self.switch.group.checkedId() == HOLDS,
-            self.final.isChecked(),
+            self.final.isChecked(), self.document.style_shapes() if self.edits.shapes.style_weight else None,
         )  # fmt: skip
 
     @property
@@ -269,7 +269,7 @@ class ShapesStation(Station):
         elif k == BLACK:
             self.views.black(s, self.black.alone.isChecked())
         if k in (PUSH, BOARD):
-            self.push.set_content(shapes, seen)
+            self.push.set_content(shapes, seen, self.document.style_shapes())
         if k == BOARD:
             self.views.board(self.shapes())
         if s is not None and not self.document.dragging:

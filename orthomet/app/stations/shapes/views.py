@@ -48,9 +48,10 @@ class Views:
             self.board_view.show_board(None)
             return
         frames = tuple(self.host.frames().items())
-        key = (shapes, frames)
+        style = self.host.document.style_shapes() if shapes.style_weight else None
+        key = (shapes, frames, style)
         if self.boarder.latest is None or self.boarder.latest.key != key:
-            self.boarder.wants(partial(boarded, key, shapes, frames))
+            self.boarder.wants(partial(boarded, key, shapes, frames, style))
         self.board_view.show_board(self.boarder.latest)
 
     def black(self, s: Scene | None, alone: bool) -> None:

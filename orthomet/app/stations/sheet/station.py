@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QSettings, QSizeF, Qt
@@ -13,24 +14,36 @@ from ....core.errors import OrthometError
 from ....core.export.look import PENCILS, looks
 from ....core.export.page import PAPER, page
 from ....core.head.construct import construction
+from ....core.landmarks.frame import Frame
 from ....core.picture import Picture
 from ....core.plan.start import STARTS, head_height, heads_of
 from ....core.project.edits import choose_school, set_school_line
+from ....core.project.model import Character
+from ....core.shapes.drawn import steps, steps_page
+from ....core.shapes.model import Shapes
+from ....core.shapes.seen import scene
+from ....core.shapes.sources import frame_for
 from ....core.styles.schools import departures, school, schools
 from ...ask import ask_where
 from ...document import Document
 from ...ledge import Hint
-from ...parts import across, button, choices, down, quiet
+from ...parts import across, button, choices, down, quiet, soft
 from ...render import KINDS, paint
 from ...stage.images import ImageStore
 from ...stage.pannable import Pannable
 from ...theme.paint import CENTRE, outline, painting, text
 from ...theme.tokens import PAD, theme
+from ...work import Say
 from ..base import Panel, Station, export_folder
 from ..dials import SchoolDials
+from ..newest import Newest
 from ..pages import fill, number_box, put
 from .steps import StepsList
 
+SMALLER = 30
+"""Sizes tried at most until the steps fit their paper."""
+SHAPES = "*shapes"
+"""Stands among the schools for the character's own shapes."""
 PENCIL_WORDS = {"blue": "pencil blue", "sanguine": "sanguine", "graphite": "graphite"}
 
 
@@ -107,15 +120,22 @@ class SheetStation(Station):
         self.head_mm = number_box(10, 2000, 1, 0, " mm", "How large it is on the page", self.refresh)
         put(self.head_mm, self._head_mm)
         self.paper, self.pencil = choices("Paper", slot=self.refresh), choices("Pencil", slot=self.refresh)
-        fill(self.school, [(s.title, s.name) for s in schools().values()], "")
+        fill(self.school, [*((s.title, s.name) for s in schools().values()), ("Shapes, step by step", SHAPES)], "")
+        self._in_shapes = False
+        self.maker: Newest[ShapesPage] = Newest("The steps", self)
+        self.maker.done.connect(self.refresh)
+        self.maker.failed.connect(lambda words: self.say.emit(words, True))
         fill(self.start, [(m.words, key) for key, m in STARTS.items()], "head")
         papers = list(PAPER)
         fill(self.paper, [("cut to the drawing" if n == papers[0] else n, n) for n in papers], papers[2])
         fill(self.pencil, [(PENCIL_WORDS[n], n) for n in PENCILS], "blue")
         form = down(margins=(PAD, 0, PAD, 0), spacing=6)
+        self._labels: dict[str, QHBoxLayout] = {}
         words = ("School", "Size of", "is", "Paper", "Pencil")
         for label, w in zip(words, (self.school, self.start, self.head_mm, self.paper, self.pencil), strict=True):
-            form.addLayout(_labelled(label, w))
+            row = _labelled(label, w)
+            form.addLayout(row)
+            self._labels[label] = row
         self.lines = SchoolDials(self.school, spacing=4)
         self.lines.began.connect(document.begin)
         self.lines.moved.connect(self._set_line)
@@ -126,14 +146,24 @@ class SheetStation(Station):
         self.steps.toggled.connect(self._toggle)
         self.panel.column.addSpacing(8)
         self.panel.column.addWidget(self.steps, 1)
+        self.told = soft(wrap=True)
+        self.told.setContentsMargins(PAD, 0, PAD, 0)
+        self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.panel.column.addWidget(self.told, 1)
         self.build(self.view, self.panel)
         self._hidden: set[str] = set()
         self._shown: object = None
         self._actions = [self.action("Export the page…", "Ctrl+Shift+E", self.export)]
 
+    def let_go(self) -> None:
+        self.maker.work.let_go()
+
     def _choose_school(self, name: str) -> None:
         c = self.document.character
-        if c:
+        self._in_shapes = name == SHAPES
+        if self._in_shapes:
+            self.refresh()
+        elif c:
             self.document.do("Guide school", choose_school(c.id, name))
 
     def head_height(self) -> float:
@@ -165,10 +195,40 @@ class SheetStation(Station):
         title = f"{c.name}{self.document.version_words()}: {school(d.school).title}"
         return page(replace(drawing, title=title), self.head_height(), self.paper.currentData(), credit)
 
+    def _shapes_sheet(self, c: Character) -> ShapesPage | None:
+        """The shapes' steps as they are made elsewhere; the sentence why there are none."""
+        if not c.shapes.parts:
+            return ShapesPage(None, None, "No shapes yet: take a few parts at Shapes, then their steps stand here.")
+        frames = {r.id: frame_for(r.marks.landmarks(r.image.size), r.image.size) for r in c.references}
+        ref = c.reference
+        credit = f"After {ref.credit}." if ref and ref.credit else ""
+        title, mm, paper = f"{c.name}{self.document.version_words()}: in shapes", self.head_mm.value(), self.paper.currentData()
+        key = (c.shapes, tuple(frames.items()), title, mm, paper, credit)
+        if self.maker.latest is None or self.maker.latest.key != key:
+            self.maker.wants(partial(_shapes_page, key, c.shapes, frames, title, mm, paper, credit))
+        return self.maker.latest
+
     def refresh(self, *_: object) -> None:
         c = self.document.character
         if c is None:
             self.view.set_page(None, "blue", "Add a character first.")
+            return
+        for w in (self.lines, self.steps, self.start):
+            w.setVisible(not self._in_shapes)
+        self.told.setVisible(self._in_shapes)
+        item = self._labels["Size of"].itemAt(0)
+        label = item.widget() if item is not None else None
+        if label is not None:
+            label.setVisible(not self._in_shapes)
+        if self._in_shapes:
+            self.school.setCurrentIndex(self.school.findData(SHAPES))
+            made = self._shapes_sheet(c)
+            self.told.setText(made.told if made is not None else "")
+            self.view.set_page(
+                made.page if made is not None else None,
+                self.pencil.currentData(),
+                made.sentence if made is not None else "Drawing the steps…",
+            )
             return
         d = c.decisions
         self.school.setCurrentIndex(max(0, self.school.findData(d.school)))
@@ -201,18 +261,48 @@ class SheetStation(Station):
         if self.document.character is None:
             return
         try:
-            sheet = self.sheet()
+            sheet = self.view.page if self._in_shapes else self.sheet()
         except OrthometError as e:
             self.say.emit(str(e), True)
             return
+        if sheet is None:
+            self.say.emit(self.view.sentence, True)
+            return
         if not path:
-            start = str(export_folder() / f"{self.document.character.name} guides.svg")
+            start = str(export_folder() / f"{self.document.character.name} {'steps' if self._in_shapes else 'guides'}.svg")
             path = ask_where(self, "Export the page", start, {k: KINDS[k] for k in (".svg", ".pdf", ".png")})
         if path:
             self.write_page(path, lambda: sheet, self.pencil.currentData(), f"Written to {Path(path).name}, at its true size.")
 
     def hint(self) -> Hint:
         return [("Ctrl+Shift+E", "export as SVG, PDF or PNG"), ("Wheel", "zoom"), ("Drag", "move the page"), ("F", "fit")]
+
+
+@dataclass(frozen=True, eq=False)
+class ShapesPage:
+    """The steps of a character's shapes as a page, or why there is none."""
+
+    key: object
+    page: Picture | None
+    sentence: str = ""
+    told: str = ""
+    """The steps in words."""
+
+
+def _shapes_page(
+    key: object, shapes: Shapes, frames: dict[str, Frame], title: str, mm: float, paper: str, credit: str, say: Say
+) -> ShapesPage:
+    made = scene(shapes, frames)
+    drawing = steps_page(made)
+    told = "\n".join(f"{k}. {words}." for k, (words, _) in enumerate(steps(made), 1))
+    drawing = replace(drawing, title=f"{title}. {drawing.title}")
+    sentence = ""
+    for _ in range(SMALLER):  # as large as it was asked for, or as the paper takes it
+        try:
+            return ShapesPage(key, page(drawing, mm, paper, credit), "", told)
+        except OrthometError as e:
+            mm, sentence = 0.85 * mm, str(e)
+    return ShapesPage(key, None, sentence)
 
 
 def _labelled(words: str, w: QWidget) -> QHBoxLayout:

@@ -8,7 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from ....core.project.model import Study
-from ....core.studies import CHECKLIST
+from ....core.studies import CHECKLIST, shapes_of_study
 from ....core.styles.library import Style
 from ...parts import entry
 from ..fields import Words, put_words
@@ -35,6 +35,8 @@ class AboutPage(Page):
             lambda: self._set("Source of the style", source=self.source.text().strip()),
         )
         self.rows.addWidget(self.source)
+        self.section("Shapes it draws")
+        self.shapes = self.note()
         self.section("Marks no ruler sees")
         self.asks: dict[str, QLineEdit] = {}
         for question in CHECKLIST:
@@ -68,6 +70,10 @@ class AboutPage(Page):
         for box, words in ((self.title, shown.title), (self.source, study.source if study else shown.source)):
             put_words(box, owner, words)
             box.setEnabled(study is not None)
+        found = shapes_of_study(study) if study is not None else shown.shapes
+        self.shapes.setText(
+            found.words if found is not None else "Nothing is known of its shapes: they are read off drawings with marked faces."
+        )
         self.remark.show_text(owner, study.note if study else shown.note)
         self.remark.setReadOnly(study is None)
         for question, line in self.asks.items():

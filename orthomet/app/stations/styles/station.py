@@ -179,7 +179,7 @@ class StylesStation(Station):
             return
         path = ask_where(self, "Save the style", f"{shown.title}.json", {".json": "Style files"})
         if path:
-            self.write_text(path, style_file(shown), "Style written to {}.")
+            self.write_text(path, style_file(shown, self.library.study), "Style written to {}.")
 
     def _strong(self) -> None:
         """Ctrl+Return: the strong button of the top row, whichever shows."""
