@@ -24,6 +24,10 @@ NEARLY = 0.035
 """A simpler shape that loses less overlap than this is still seen in it: “between round and egg” (own)."""
 POINTS = 60
 EPSILON = 0.004
+LEANS, FAIR = 5, 0.010
+"""Which number of a triangle says how it leans; a fit as near as a hand's noise allows."""
+HOPELESS = 2.5
+"""A start that is so many times as far off as the best kind so far, after a few steps, is given up."""
 TRIES, DIFFERENT = 3, 0.7
 """Starts tried at most, and radians between their turns."""
 BOX = {"egg": ((0.15,), (-0.15,)), "rounded-rectangle": ((0.4,),), "triangle": ((0.0, 0.05),), "heart": ((-0.25,),),
@@ -38,6 +42,8 @@ class Fit:
     """Intersection over union with the contour, 0…1."""
     score: float
     """Overlap less the price of the shape's numbers."""
+    value: float = np.inf
+    """Mean distance along the contour, in √area."""
 
     @property
     def kind(self) -> str:
@@ -97,7 +103,14 @@ def _starts(kind: str, q: Array, turns: Array) -> Array:
 
 
 def fit(
-    kind: str, c: Array, upright: float | None = None, points: int = POINTS, weight: Array | None = None, steps: int = 18
+    kind: str,
+    c: Array,
+    upright: float | None = None,
+    points: int = POINTS,
+    weight: Array | None = None,
+    steps: int = 18,
+    ceiling: float = np.inf,
+    near: Plain | None = None,
 ) -> Fit:
     """The shape of one kind nearest to a contour.
 
@@ -107,6 +120,10 @@ def fit(
         The turn is held within this many degrees of 0; None: any turn.
     weight
         How much every point of the contour counts; the score is then of the area missed, so weighted.
+    ceiling
+        What another kind came to: what is far over it after a few steps is given up there.
+    near
+        A shape of this kind it is not far from, where one is known: nothing else is tried.
     """
     k = KINDS[kind]
     q = resampled(c, points)
@@ -128,19 +145,30 @@ def fit(
     else:
         turns = np.zeros(1)
         low[2], high[2] = -np.radians(upright), np.radians(upright)
-    starts = _starts(kind, q, turns)
+    if near is not None:
+        p = near.p.copy()
+        p[:2] = (p[:2] - middle) / scale
+        p[3 : 3 + k.sizes] -= np.log(scale)
+        starts = p[None]
+    else:
+        starts = _starts(kind, q, turns)
     if not len(starts):
         return Fit(Plain(kind, np.array([*middle, *[0.0] * (count - 2)])), 0.0, -1.0)
     free = np.array([i for i in range(count) if not (i == 2 and (kind == "circle" or upright == 0))])
-    value, p = _refined(k.distance, q, ds, starts, free, low, high, steps)
+    even = free[free != LEANS] if kind == "triangle" and near is None else free
+    value, p = _refined(k.distance, q, ds, starts, even, low, high, steps, ceiling)
+    if kind == "triangle" and value > FAIR and near is None:  # one that leans has to be clearly better
+        other, leaning = _refined(k.distance, q, ds, np.vstack([p[None], starts]), free, low, high, steps, ceiling)
+        if other < 0.85 * value:
+            value, p = other, leaning
     p = p.copy()
     p[:2] = p[:2] * scale + middle
     p[3 : 3 + k.sizes] += np.log(scale)
     found = Plain(kind, tidy(kind, p))
     covered = overlap(polygon(q * scale + middle), polygon(outline(kind, p, 128)))
     if weight is not None:
-        return Fit(found, covered, 1 - perimeter(q) * value - 2.2 * PRICE * k.numbers)
-    return Fit(found, covered, covered - PRICE * k.numbers)
+        return Fit(found, covered, 1 - perimeter(q) * value - 2.2 * PRICE * k.numbers, value)
+    return Fit(found, covered, covered - PRICE * k.numbers, value)
 
 
 def _apart(starts: Array, values: Array) -> list[int]:
@@ -160,7 +188,7 @@ def _apart(starts: Array, values: Array) -> list[int]:
 
 
 def _refined(
-    distance: Distance, q: Array, ds: Array, starts: Array, free: Array, low: Array, high: Array, steps: int
+    distance: Distance, q: Array, ds: Array, starts: Array, free: Array, low: Array, high: Array, steps: int, ceiling: float
 ) -> tuple[float, Array]:
     """The least of Σ ds √(d² + ε²) from the best starts, all of them stepped together, and its parameters."""
     x, y = q[:, 0].copy(), q[:, 1].copy()
@@ -199,7 +227,7 @@ def _refined(
         damp[live] = np.where(better, damp[live] / 4, damp[live] * 8 + 1e-6)
         done = (better & (gain < 1.5e-3 * now[live])) | (damp[live] > 1e3)
         if count >= 4:  # what is far behind by then does not catch up
-            done |= now[live] > 2.5 * now.min() + 0.01
+            done |= now[live] > HOPELESS * min(float(now.min()), ceiling) + 0.01
         live = live[~done]
         if not len(live):
             break
@@ -211,5 +239,9 @@ def choose(
     c: Array, kinds: Sequence[str] = (), upright: float | None = None, weight: Array | None = None, points: int = POINTS
 ) -> Choice:
     """Every kind fitted, best first."""
-    found = [fit(k, c, upright, points, weight) for k in (kinds or KINDS)]
+    found: list[Fit] = []
+    best = np.inf
+    for k in kinds or KINDS:
+        found.append(fit(k, c, upright, points, weight, 18, best))
+        best = min(best, found[-1].value)
     return Choice(tuple(sorted(found, key=lambda f: -f.score)))

@@ -15,7 +15,7 @@ from ..kinds import Array
 from .contour import POINTS, traced
 
 MOST_PIXELS = 100_000_000
-LONG_SIDE = 1400
+LONG_SIDE = 1000
 """Longest side a mask is traced at, pixels: beyond it nothing is gained for a contour of some hundred points (own)."""
 GRAB_SIDE = 420
 """Longest side at which a part is told from its ground by a box and strokes, pixels: stays under a second (own)."""
@@ -66,12 +66,10 @@ def contour_of(mask: Array, n: int = POINTS, smooth: float = MASK_SMOOTH) -> tup
     m = np.asarray(mask)
     if m.ndim != 2 or m.size == 0 or m.size > MOST_PIXELS:
         raise FormatError("A mask is one picture of black and white, no larger than 100 megapixels.")
-    m = (m > 0).view(np.uint8) if m.dtype != np.uint8 else np.where(m > 0, np.uint8(1), np.uint8(0))
     f = min(1.0, LONG_SIDE / max(m.shape))
+    step = max(1, int(1 / (2 * f)))  # of a large mask every second row and column is enough for an area mean
+    m = (m[::step, ::step] > 0).view(np.uint8)
     if f < 1:
-        # nearest rows and columns first, then an area mean: reads a large mask once
-        step = max(1, int(1 / (2 * f)))
-        m = m[::step, ::step]
         small = cv2.resize(m * np.uint8(255), None, fx=f * step, fy=f * step, interpolation=cv2.INTER_AREA)
         scale = (mask.shape[1] / small.shape[1], mask.shape[0] / small.shape[0])
     else:

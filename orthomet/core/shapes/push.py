@@ -94,15 +94,30 @@ def reduced(c: Array) -> Reduced:
 
 
 def taper_of(d: Array) -> float:
-    """The taper that, taken out of a contour about its centre, leaves it as wide below as above; by halving."""
+    """The taper that, taken out of a contour about its centre, leaves it as wide below as above.
+
+    What is left over falls as more is taken out; false position, the end that stays pulled in (Illinois), to rounding.
+    """
     low, high = -1.6, 1.6
-    for _ in range(40):
-        t = (low + high) / 2
-        if _skew(_tapered(d, -t)) > 0:
-            low = t
+    at_low, at_high = _skew(_tapered(d, -low)), _skew(_tapered(d, -high))
+    if at_low <= 0 or at_high >= 0:
+        return low if at_low <= 0 else high
+    side = 0
+    t = 0.0
+    for _ in range(24):
+        t = (low * at_high - high * at_low) / (at_high - at_low)
+        at = _skew(_tapered(d, -t))
+        if abs(at) < 1e-15 or high - low < 1e-13:
+            break
+        if at > 0:
+            low, at_low = t, at
+            at_high = at_high / 2 if side == 1 else at_high
+            side = 1
         else:
-            high = t
-    return (low + high) / 2
+            high, at_high = t, at
+            at_low = at_low / 2 if side == -1 else at_low
+            side = -1
+    return float(t)
 
 
 def restored(r: Array, centre: Array, size: float, aspect: float, taper: float) -> Array:

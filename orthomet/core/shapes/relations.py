@@ -16,6 +16,7 @@ import numpy as np
 from shapely.geometry import Polygon
 from shapely.ops import nearest_points
 
+from ..kept import remembered
 from ..kinds import Array
 from .contour import polygon
 from .model import Relation
@@ -76,6 +77,11 @@ def height_of(bodies: Sequence[Body]) -> float:
 
 def tree(bodies: Sequence[Body]) -> dict[str, str]:
     """What every part hangs on: as it is said, else the neighbour on the way to the largest part; the largest one on nothing."""
+    return dict(_tree(tuple(bodies)))
+
+
+@remembered(12)
+def _tree(bodies: tuple[Body, ...]) -> dict[str, str]:
     ids = [b.id for b in bodies]
     at = {b.id: b for b in bodies}
     tall = height_of(bodies)
@@ -254,6 +260,8 @@ class _Row:
     weight: float
     of: int = -1
     """Which relation it belongs to, or −1."""
+    holds: bool = False
+    """It says that parts hold together, not where one of them is."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -291,6 +299,7 @@ def _anchor(b: Body, q: Array) -> tuple[Array, float]:
     return d, float(np.hypot(*(q - b.middle))) / (float(np.hypot(*h)) + 1e-12)
 
 
+@remembered(256)
 def _contact(a: Body, b: Body) -> Array:
     both = a.area.intersection(b.area)
     if both.area > 0:
@@ -320,9 +329,17 @@ class System:
         What is to hold; attachments along the tree of parts hold besides.
     changed
         Parts that have another shape now: id → shape; where it lies does not matter.
+    lifted
+        A hand is going to move parts: nothing keeps standing on the floor, or where it stood.
     """
 
-    def __init__(self, bodies: Sequence[Body], relations: Sequence[Relation], changed: Mapping[str, Plain] | None = None):
+    def __init__(
+        self,
+        bodies: Sequence[Body],
+        relations: Sequence[Relation],
+        changed: Mapping[str, Plain] | None = None,
+        lifted: bool = False,
+    ):
         self.old = tuple(bodies)
         self.relations = tuple(relations)
         changed = changed or {}
@@ -331,7 +348,7 @@ class System:
         self.tall = height_of(bodies)
         self.parent = tree(bodies)
         self.rows: list[_Row] = []
-        self._fixed(set(changed))
+        self._fixed(set(changed), lifted)
         self._attachments()
         for k, r in enumerate(self.relations):
             self._relation(k, r)
@@ -347,9 +364,9 @@ class System:
         self.order = self._orders()
 
     def _row(self, terms: Sequence[tuple[int, int, float]], value: float, weight: float, of: int = -1) -> None:
-        self.rows.append(_Row(tuple(terms), value, weight, of))
+        self.rows.append(_Row(tuple(terms), value, weight, of, of >= 0 or (weight == GRIP and len(terms) > 1)))
 
-    def _fixed(self, changed: set[str]) -> None:
+    def _fixed(self, changed: set[str], lifted: bool) -> None:
         floor = max(b.high[1] for b in self.old)
         free = {n for r in self.relations if r.kind in ("times", "same length") for n in r.parts}
         for i, (b, n) in enumerate(zip(self.old, self.new, strict=True)):
@@ -357,10 +374,11 @@ class System:
             self._row([(i, 1, 1)], float(b.middle[1]), LOOSE)
             # a size that a relation speaks of gives way; that of a part that was changed does not
             self._row([(i, 2, self.tall)], self.tall, 0.5 if b.id in free and b.id not in changed else FIRM)
-            if abs(b.high[1] - floor) < NEAR * self.tall:
+            if not lifted and abs(b.high[1] - floor) < NEAR * self.tall:
                 self._row([(i, 1, 1), (i, 2, float(n.half[1]))], float(b.high[1]), 8.0)
         root = self.index[next(n for n, m in self.parent.items() if not m)]
-        self._row([(root, 0, 1)], float(self.old[root].middle[0]), 5.0)
+        if not lifted:
+            self._row([(root, 0, 1)], float(self.old[root].middle[0]), 5.0)
 
     def _attachments(self) -> None:
         tied = {frozenset(r.parts): k for k, r in enumerate(self.relations) if r.kind in ("touches", "overlaps", "inside")}
@@ -485,7 +503,7 @@ class System:
         for j, row in enumerate(self.rows):
             if row.of >= 0:
                 by[row.of] = max(by.get(row.of, 0.0), float(off[j]))
-        firm = self.w >= 1
+        firm = np.array([r.holds for r in self.rows])
         out = self._aim(out)
         broken = [(self.relations[k], v) for k, v in by.items() if v > HELD]
         return Solved(
@@ -512,7 +530,7 @@ class System:
 
 def moved(bodies: Sequence[Body], relations: Sequence[Relation], hand: Mapping[str, tuple[float, float]]) -> Solved:
     """One part dragged, everything else where it holds."""
-    return System(bodies, relations).solve(hand)
+    return System(bodies, relations, None, True).solve(hand)
 
 
 def said(s: Solved, names: Mapping[str, str]) -> list[str]:

@@ -257,7 +257,7 @@ def seen_part(p: Part, f: Frame, toward: Toward) -> Seen:
     done = pushed(of, e, shift) if e or shift else Pushed(base, {}, ())
     # what is left of an outline beside size, proportion, taper and corners is for its detail, not for its plain shape
     plainly = done if p.role == "head" or "roundness" not in e else pushed(of, {**e, "roundness": 1.0}, shift)
-    now = _pushed_shape(p, shape, _turned(plainly.outline, -lies)) if e or shift else shape
+    now = _pushed_shape(p, shape, _turned(base, -lies), _turned(plainly.outline, -lies)) if e or shift else shape
     out, words, alike = _detailed(p, c, outline, of, e, shift, lies, now)
     plain = now if out is None else None
     out = outline if out is None and now is shape else now.outline(240) if out is None else out
@@ -290,14 +290,19 @@ def _turned(c: Array, by: float) -> Array:
     return np.column_stack([k * c[:, 0] + n * c[:, 1], k * c[:, 1] - n * c[:, 0]])
 
 
-def _pushed_shape(p: Part, shape: Plain, outline: Array) -> Plain:
+def _pushed_shape(p: Part, shape: Plain, base: Array, outline: Array) -> Plain:
     """The plain shape of a pushed contour: of its own kind, a head's by what class it has become."""
     if p.role == "head" and not p.kind:
         return head_shape(outline).shape
     if shape.kind == "circle":  # one that is no longer round is an ellipse
         round_, oval = (fit(k, outline) for k in ("circle", "ellipse"))
         return round_.shape if round_.overlap > oval.overlap - 0.01 else oval.shape
-    return fit(shape.kind, outline, 0 if p.role == "head" else None).shape
+    m = outline.mean(0)  # brought over the outline, that is where it begins
+    by = np.log(size_of(outline) / max(size_of(shape.outline(80)), 1e-12))
+    start = shape.p.copy()
+    start[:2] = m + (start[:2] - base.mean(0)) * float(np.exp(by))
+    start[3 : 3 + KINDS[shape.kind].sizes] += by
+    return fit(shape.kind, outline, 0 if p.role == "head" else None, near=Plain(shape.kind, start)).shape
 
 
 BLENDED = 0.3
@@ -416,11 +421,10 @@ def scene(shapes: Shapes, frames: Frames, style: StyleShapes | None = None) -> S
     ]
     if not parts:
         return Scene(shapes, (), (), None)
-    old = tuple(
-        Body(s.part.id, s.part.name, s.shape if not _swapped(s.part) else _before(s, frames), s.part.on, s.part.role)
-        for s in parts
-    )
-    relations = shapes.relations or _found(_key(old))
+    was = [s.shape if not _swapped(s.part) else _before(s, frames) for s in parts]
+    rows = zip(parts, was, strict=True)
+    old = _bodies(tuple((s.part.id, s.part.name, s.part.on, b.kind, tuple(b.p.tolist()), s.part.role) for s, b in rows))
+    relations = shapes.relations or _found(old)
     styled = style is not None and shapes.style_weight > 0
     changed = {s.part.id: s.body for s in parts if _is_changed(s) or (styled and s.body is not s.shape)}
     if not changed or len(parts) < 2:
@@ -435,23 +439,31 @@ def _toward_style(style: StyleShapes | None, role: str, weight: float) -> Toward
     return weight, tuple((k, r.mean) for k, r in style.parts[role].items() if k in ("size", "aspect", "taper"))
 
 
-def _key(bodies: Sequence[Body]) -> tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]:
-    return tuple((b.id, b.name, b.on, b.shape.kind, tuple(b.shape.p.tolist()), b.role) for b in bodies)
+Key = tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]
+"""Id, name, what it hangs on, kind and parameters of the plain shape, role, of every part."""
 
 
 @remembered(12)
-def _found(key: tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]) -> tuple[Relation, ...]:
-    return tuple(found([Body(i, n, Plain(k, np.array(p)), on, r) for i, n, on, k, p, r in key]))
+def _bodies(key: Key) -> tuple[Body, ...]:
+    """The same parts again and again: their outlines and contacts are worked out once."""
+    return tuple(Body(i, n, Plain(k, np.array(p)), on, r) for i, n, on, k, p, r in key)
+
+
+@remembered(12)
+def _found(bodies: tuple[Body, ...]) -> tuple[Relation, ...]:
+    return tuple(found(bodies))
 
 
 def bodies_of(s: Scene) -> tuple[Body, ...]:
     """What relations know of the parts as they stand."""
-    return tuple(Body(v.part.id, v.part.name, v.body, v.part.on, v.part.role) for v in s.parts)
+    return _bodies(
+        tuple((v.part.id, v.part.name, v.part.on, v.body.kind, tuple(v.body.p.tolist()), v.part.role) for v in s.parts)
+    )
 
 
 def found_in(s: Scene) -> tuple[Relation, ...]:
     """What holds between the parts as they stand."""
-    return _found(_key(bodies_of(s)))
+    return _found(bodies_of(s))
 
 
 def _swapped(p: Part) -> bool:

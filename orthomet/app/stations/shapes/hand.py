@@ -34,7 +34,7 @@ class SheetHand:
         s = h.scene()
         if what == "part" and s is not None and s.part(pid) is not None:
             bodies = bodies_of(s)
-            self._held = _Held(System(bodies, s.relations), bodies, h.edits.shapes)
+            self._held = _Held(System(bodies, s.relations, None, True), bodies, h.edits.shapes)
         p = h.edits.shapes.part(pid)
         h.document.begin(f"{WORDS[what]}, {p.name if p is not None else 'part'}")
 

@@ -165,6 +165,7 @@ class SheetStation(Station):
             self.refresh()
         elif c:
             self.document.do("Guide school", choose_school(c.id, name))
+            self.refresh()
 
     def head_height(self) -> float:
         """Head height on the page, mm, from the feature one starts with. Raises OrthometError when it fits no paper."""
