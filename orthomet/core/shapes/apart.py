@@ -37,6 +37,8 @@ PAYS = 0.005
 SEAM = 0.25
 """How much a seam counts, where a piece was cut from its neighbour: a shape may run on under it."""
 BAD = 0.9
+ROUGH, ROUGHLY = 32, 7
+"""Points and steps of a fit that only weighs one cut against another."""
 FROM, MOST = 2, 10
 
 
@@ -112,7 +114,7 @@ def _necks(m: Array, least: float) -> list[Array]:
     return [m]
 
 
-def _fitted(m: Array, f: float, kinds: Sequence[str], points: int = 56, depth: Array | None = None) -> Fit:
+def _fitted(m: Array, f: float, kinds: Sequence[str], points: int = 56, depth: Array | None = None, steps: int = 12) -> Fit:
     """The best shape for a piece; its seams, which lie inside the figure, count little."""
     y, x = np.nonzero(m)
     y0, x0 = max(int(y.min()) - 3, 0), max(int(x.min()) - 3, 0)
@@ -128,7 +130,7 @@ def _fitted(m: Array, f: float, kinds: Sequence[str], points: int = 56, depth: A
     if depth is not None:
         g = np.clip(np.round((c + 0.5) * f - 0.5).astype(int), 0, np.array(m.shape)[::-1] - 1)
         weight = np.where(depth[g[:, 1], g[:, 0]] > 2.6, SEAM, 1.0)
-    return choose(c, kinds, None, weight, points).best
+    return choose(c, kinds, None, weight, points, steps).best
 
 
 Piece = tuple[Array, Fit]
@@ -153,7 +155,7 @@ def _merged(pieces: list[Piece], f: float, depth: Array, whole: int) -> list[Pie
                     if int((cv2.dilate(a, block) & b).sum()) > 0.55 * np.sqrt(min(int(a.sum()), int(b.sum()))):
                         u = cv2.morphologyEx(np.maximum(a, b), cv2.MORPH_CLOSE, block)
                         if len(_islands(u, 5)) == 1:
-                            tried[key] = (u, _fitted(u, f, FEW, 36, depth))
+                            tried[key] = (u, _fitted(u, f, FEW, ROUGH, depth, ROUGHLY))
                 both = tried[key]
                 if both is not None:
                     loss = (missed(both) - missed(pieces[i]) - missed(pieces[j])) / whole
@@ -162,7 +164,7 @@ def _merged(pieces: list[Piece], f: float, depth: Array, whole: int) -> list[Pie
         if best is None:
             break
         _, i, j, both = best
-        pieces = [*(p for n, p in enumerate(pieces) if n not in (i, j)), (both[0], _fitted(both[0], f, FULL, depth=depth))]
+        pieces = [*(p for n, p in enumerate(pieces) if n not in (i, j)), both]
     return pieces
 
 
@@ -179,7 +181,7 @@ def _cut(m: Array, f: float, was: Fit) -> tuple[Array, Array] | None:
             b[ys[t >= s], xs[t >= s]] = 1
             if min(a.sum(), b.sum()) < 25 or max(len(_islands(a, 12)), len(_islands(b, 12))) > 1:
                 continue
-            one, other = (_fitted(v, f, ("ellipse", "trapezoid"), 36) for v in (a, b))
+            one, other = (_fitted(v, f, ("ellipse", "trapezoid"), ROUGH, None, ROUGHLY) for v in (a, b))
             cost = ((1 - one.overlap) * a.sum() + (1 - other.overlap) * b.sum()) / m.sum()
             if cost < best[0]:
                 best = float(cost), (a, b)
@@ -213,7 +215,7 @@ def take_apart(mask: Array, most: int = 8, say: Say = lambda _: True) -> Apart:
     if not m.any():
         m[m.shape[0] // 2, m.shape[1] // 2] = 1
     whole, depth = int(m.sum()), _depth(m)
-    pieces: list[Piece] = [(p, _fitted(p, f, FEW, 44, depth)) for p in peeled(m)]
+    pieces: list[Piece] = [(p, _fitted(p, f, FEW, ROUGH, depth, ROUGHLY)) for p in peeled(m)]
     go_on("Joining what one shape fits…")
     pieces = [(p, _fitted(p, f, FULL, depth=depth)) for p, _ in _merged(pieces, f, depth, whole)]
     for _ in range(4):

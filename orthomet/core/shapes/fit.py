@@ -236,12 +236,17 @@ def _refined(
 
 
 def choose(
-    c: Array, kinds: Sequence[str] = (), upright: float | None = None, weight: Array | None = None, points: int = POINTS
+    c: Array,
+    kinds: Sequence[str] = (),
+    upright: float | None = None,
+    weight: Array | None = None,
+    points: int = POINTS,
+    steps: int = 18,
 ) -> Choice:
     """Every kind fitted, best first."""
     found: list[Fit] = []
     best = np.inf
     for k in kinds or KINDS:
-        found.append(fit(k, c, upright, points, weight, 18, best))
+        found.append(fit(k, c, upright, points, weight, steps, best))
         best = min(best, found[-1].value)
     return Choice(tuple(sorted(found, key=lambda f: -f.score)))
