@@ -15,6 +15,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 from .mutate import bytes_of, project_of, text_of
 
@@ -348,6 +349,77 @@ def random_undo(rng: random.Random) -> None:
     d.close()
 
 
+def wild_shapes(rng: random.Random) -> None:
+    """Contours, masks and orders of a stranger at the command line; parts with any values there may be, seen as a whole."""
+    import numpy as np
+    from PIL import Image
+
+    from orthomet.core.shapes.contour import simple
+    from orthomet.core.shapes.model import NO_SHAPES
+    from orthomet.core.shapes.plain import KINDS
+    from orthomet.core.shapes.push import TRAITS
+    from orthomet.core.shapes.seen import scene
+
+    where = folder()
+    dice = np.random.default_rng(rng.randrange(1 << 32))
+    for k in range(5):
+        n = rng.choice((0, 2, 3, 5, 40, 300, 3000))
+        points = (dice.normal(0, 10 ** rng.uniform(-3, 5), (n, 2)) if rng.random() < 0.5 else _round(dice, n)).tolist()
+        path = where / f"c{k}.json"
+        path.write_bytes(text_of(rng, {"points": points}) if rng.random() < 0.3 else json.dumps({"points": points}).encode())
+        if rng.random() < 0.3:
+            path = where / f"m{k}.png"
+            m = (dice.random((rng.randrange(1, 90), rng.randrange(1, 90))) < rng.random()).astype(np.uint8) * 255
+            Image.fromarray(m).save(path)
+        args = ["shapes", str(path)]
+        if rng.random() < 0.4:
+            args += ["--detail", str(round(rng.uniform(-0.2, 1.2), 3))]
+        if rng.random() < 0.4:
+            args += ["--push", f"{rng.choice((*TRAITS, 'nose'))}={rng.uniform(-6, 6):.2f}"]
+        if rng.random() < 0.2:
+            args += ["--parts", str(rng.randrange(-1, 12))]
+        if rng.random() < 0.4:
+            args += ["--out", str(where / rng.choice(("o.json", "o.svg", "o.txt")))]
+        command(args)
+    parts = [_wild_part(rng, dice, str(k), list(KINDS), TRAITS) for k in range(rng.randrange(1, 9))]
+    s = NO_SHAPES.model_copy(update={"parts": tuple(p for p in parts if p is not None)})
+    with brisk("seeing wild parts"):
+        for v in scene(s, {}).parts:
+            if not np.isfinite(v.outline).all() or not simple(v.outline):
+                raise Wrong(f"an outline that crosses itself or has no numbers: {v.part.model_dump_json()[:400]}")
+
+
+def _round(dice: Any, n: int) -> Any:
+    """A line somehow round something."""
+    import numpy as np
+
+    t = np.linspace(0, 2 * np.pi, n, endpoint=False)
+    r = 1 + 0.4 * np.sin(dice.integers(1, 9) * t + 1) + dice.normal(0, 0.02, n)
+    return 100 * np.column_stack([r * np.cos(t), r * np.sin(t) * dice.uniform(0.1, 2)])
+
+
+def _wild_part(rng: random.Random, dice: Any, pid: str, kinds: list[str], traits: tuple[str, ...]) -> Any:
+    from orthomet.core.errors import OrthometError
+    from orthomet.core.shapes.contour import traced
+    from orthomet.core.shapes.model import Part, roles
+    from orthomet.core.shapes.sources import part_of, plain_part
+
+    if rng.random() < 0.4:
+        p = plain_part(f"p{pid}", rng.choice(kinds), (rng.uniform(-2, 2), rng.uniform(-2, 2)), 10 ** rng.uniform(-3, 1), pid)
+    else:
+        try:
+            c, corners = traced(_round(dice, 200) * 10 ** rng.uniform(-4, 1))
+        except OrthometError:
+            return None
+        p = part_of(f"p{pid}", c, rng.choice(list(roles())), pid, corners=corners.tolist())
+    fields = {
+        "detail": rng.choice((0.0, rng.random(), 1.0)), "corner": rng.choice((0.5, rng.random())), "against": rng.choice((0.0, rng.random())),
+        "emphasis": {t: rng.uniform(-4, 4) for t in traits if rng.random() < 0.4}, "toward": rng.choice(("", rng.choice(kinds))), "toward_share": rng.random(),
+        "kind": rng.choice(("", rng.choice(kinds))), "gap": rng.choice((0.0, 0.9 * rng.random())), "gap_at": rng.random(),
+    }  # fmt: skip
+    return Part.model_validate({**p.model_dump(), **fields})
+
+
 def a_monkey(rng: random.Random) -> None:
     """Clicks, drags, keys, words, menus, drops in every station of the real window."""
     from .monkey import Monkey
@@ -358,6 +430,7 @@ def a_monkey(rng: random.Random) -> None:
 CASES: dict[str, Callable[[random.Random], None]] = {
     "monkey": a_monkey, "projects": hostile_projects, "kills": kills_while_saving, "pictures": hostile_pictures,
     "undo": random_undo, "text": hostile_text, "window kills": kills_of_a_window, "targets": bad_targets,
+    "shapes": wild_shapes,
 }  # fmt: skip
 
 

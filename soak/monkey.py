@@ -38,7 +38,7 @@ from .mutate import bytes_of, text_of
 KEYS = (
     Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Space, Qt.Key.Key_Left, Qt.Key.Key_Right,
     Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete, Qt.Key.Key_Home, Qt.Key.Key_1, Qt.Key.Key_4, Qt.Key.Key_D, Qt.Key.Key_F, Qt.Key.Key_G, Qt.Key.Key_H,
-    Qt.Key.Key_K, Qt.Key.Key_L, Qt.Key.Key_M, Qt.Key.Key_O, Qt.Key.Key_P, Qt.Key.Key_X, Qt.Key.Key_BracketLeft, Qt.Key.Key_PageDown,
+    Qt.Key.Key_K, Qt.Key.Key_L, Qt.Key.Key_M, Qt.Key.Key_O, Qt.Key.Key_P, Qt.Key.Key_X, Qt.Key.Key_BracketLeft, Qt.Key.Key_PageDown, Qt.Key.Key_B, Qt.Key.Key_C, Qt.Key.Key_E, Qt.Key.Key_I, Qt.Key.Key_T, Qt.Key.Key_V,
 )  # fmt: skip
 NONE, CTRL, SHIFT = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 LEFT = Qt.MouseButton.LeftButton

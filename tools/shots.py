@@ -130,6 +130,8 @@ def main() -> int:
         stage = getattr(desk.station, "stage", None)
         opening = getattr(stage, "size_px", None) is not None and getattr(stage, "image", None) is None
         strip = getattr(desk.station, "strip", None) if desk.station.name == "Head" else None
+        if desk.station.name == "Shapes":
+            return bool(desk.station.settled and desk.station.strip.complete and not opening)
         if desk.station.name == "Figure":
             return (
                 desk.figures.settled
@@ -167,12 +169,6 @@ def main() -> int:
     reference.list.rows["nose_depth_hh"].hovered.emit("nose_depth_hh", True)
     take("reference-profile")
     reference.which.activated.emit(0)
-    desk.document.choose_character("klinker")
-    desk.flush()
-    wait(600)
-    reference.list.rows["own_funnel"].hovered.emit("own_funnel", True)
-    take("reference-creature")
-    reference.list.rows["own_funnel"].hovered.emit("own_funnel", False)
     desk.document.choose_character("lorn")
     wait(600)
     reference.which.activated.emit(1)
@@ -208,9 +204,6 @@ def main() -> int:
     take("plan")
     row.hovered.emit("nose_length_hh", False)
     row.set_open(False)
-    desk.station.see_moved.click()
-    take("plan-moved")
-    desk.station.see_moved.click()
     desk.go_named("Head")
     head = desk.station
     head.switch.show_page(2)
@@ -243,6 +236,16 @@ def main() -> int:
     desk.flush()
     take("figure-match")
     desk.document.undo()
+    desk.document.choose_character("klinker")
+    desk.go_named("Shapes")
+    shapes = desk.station
+    shapes.holding.click()
+    take("shapes")
+    shapes.holding.click()
+    desk.document.choose_character("wick")
+    shapes.switch.show_page(3)
+    take("shapes-board")
+    shapes.switch.show_page(0)
     desk.document.choose_character("berta")
     desk.go_named("Check")
     wait(600)
@@ -250,8 +253,15 @@ def main() -> int:
     desk.go_named("Sheet")
     take("sheet")
     theme.use("night")
-    desk.go_named("Reference")
-    take("reference-night")
+    desk.go_named("Shapes")
+    shapes.switch.show_page(1)
+    desk.document.begin("Push")
+    shapes.edits.all_push(1.8)
+    desk.document.commit()
+    shapes.refresh()
+    take("shapes-night")
+    desk.document.undo()
+    shapes.switch.show_page(0)
     desk.document.choose_character("wick")
     desk.go_named("Head")
     head.switch.show_page(3)

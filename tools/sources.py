@@ -17,6 +17,8 @@ from orthomet.core.pose.library import pose_table
 from orthomet.core.pose.limits import limits
 from orthomet.core.proportions.growth import growth
 from orthomet.core.proportions.norms import tables
+from orthomet.core.shapes.head_class import classes
+from orthomet.core.shapes.model import role_table
 from orthomet.core.styles.library import styles
 from orthomet.core.styles.schools import schools
 
@@ -169,6 +171,22 @@ IN_CODE = [
     ),
     ("photos pooled: worn rather than built beyond 2.5 × 0.35 spreads", "orthomet/core/references.py", "own"),
     ("a crown under hair is uncertain by 0.015 heads", "orthomet/app/stage/marks.py", "own"),
+    (
+        "shapes: contours, corners, fits, dial, pushes, relations, taking apart: thresholds, prices, weights",
+        "orthomet/core/shapes/",
+        "own, tried on noisy outlines and invented figures; fits by iteratively reweighted Gauss–Newton, pieces by dynamic programming, answering points by Minkowski sums "
+        "and time warping (textbook methods)",
+    ),
+    (
+        "shapes: exaggeration about a norm",
+        "orthomet/core/shapes/push.py",
+        "Brennan, Leonardo 18(3), 1985 (published), done to shapes",
+    ),
+    (
+        "parts told from their ground",
+        "orthomet/core/shapes/masks.py",
+        "GrabCut: Rother et al., SIGGRAPH 2004 (published); thresholds own",
+    ),
     ("paper sizes", "orthomet/core/export/page.py", "ISO 216 (published)"),
     ("pen widths and pencil colours", "orthomet/core/export/look.py", "common practice; colours own"),
 ]
@@ -214,6 +232,14 @@ def text() -> str:
     out += [
         f"| `{k}` | {r.adult:g} | {r.infant:g} | {r.extreme:g} | {r.weight:.2f} ({r.part}) | {r.source} |"
         for k, r in match_table().items()
+    ]
+    out += [
+        "",
+        "## Shapes",
+        "",
+        f"- head classes: {classes().source}",
+        f"- parts and their usual shapes: {role_table().source}",
+        "",
     ]
     out += ["", "## Joints and poses", "", f"- ranges of motion: {limits().source}", f"- poses: {pose_table().source}", ""]
     for what, table in (("plan", face_space().table), ("body", figure_space().table)):

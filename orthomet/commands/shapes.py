@@ -135,12 +135,13 @@ def _of_picture(o: argparse.Namespace) -> tuple[Any, Any]:
     which = 1 if o.piece is None else o.piece
     if not 1 <= which <= len(found):
         raise FormatError(f"The mask has {len(found)} {'piece' if len(found) == 1 else 'pieces'}; there is no piece {which}.")
+    m = np.asarray(found[which - 1])
+    c = contour_of(m, 480)[0]
     if len(found) > 1 and o.piece is None:
         print(f"orthomet: the mask has {len(found)} pieces; the largest was taken (--piece N for another).", file=sys.stderr)
-    if holes(found[which - 1]):
+    if holes(m):
         print("orthomet: the mask has holes; its outer contour was taken.", file=sys.stderr)
-    m = np.asarray(found[which - 1])
-    return contour_of(m, 480)[0], m
+    return c, m
 
 
 def _made(o: argparse.Namespace, given: Any, c: Any, found: Any, best: Any) -> tuple[Any, str, tuple[Any, ...], Any] | None:

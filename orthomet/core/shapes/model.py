@@ -47,9 +47,13 @@ class Roles(Record):
 
 
 @cache
-def roles() -> dict[str, Role]:
+def role_table() -> Roles:
     text = resources.files("orthomet.core.shapes.data").joinpath("roles.json").read_text(encoding="utf-8")
-    return parse(Roles, text, "roles.json").rows
+    return parse(Roles, text, "roles.json")
+
+
+def roles() -> dict[str, Role]:
+    return role_table().rows
 
 
 class Shape(Record):
