@@ -39,7 +39,8 @@ SEAM = 0.25
 BAD = 0.9
 ROUGH, ROUGHLY = 32, 7
 """Points and steps of a fit that only weighs one cut against another."""
-FROM, MOST = 2, 10
+FROM, MOST_PIECES = 2, 16
+"""Shapes at least where there are several; pieces looked at, the largest: a mask of noise has hundreds."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -215,7 +216,9 @@ def take_apart(mask: Array, most: int = 8, say: Say = lambda _: True) -> Apart:
     if not m.any():
         m[m.shape[0] // 2, m.shape[1] // 2] = 1
     whole, depth = int(m.sum()), _depth(m)
-    pieces: list[Piece] = [(p, _fitted(p, f, FEW, ROUGH, depth, ROUGHLY)) for p in peeled(m)]
+    pieces: list[Piece] = [
+        (p, _fitted(p, f, FEW, ROUGH, depth, ROUGHLY)) for p in sorted(peeled(m), key=lambda p: -int(p.sum()))[:MOST_PIECES]
+    ]
     go_on("Joining what one shape fits…")
     pieces = [(p, _fitted(p, f, FULL, depth=depth)) for p, _ in _merged(pieces, f, depth, whole)]
     for _ in range(4):
