@@ -43,7 +43,7 @@ def shapes(o: argparse.Namespace) -> None:
     from ..core.shapes.readings import bumps, read
 
     _sound(o)
-    given, mask = _contour(o)
+    given, mask, notes = _contour(o)
     c = with_points(given, 240) if len(given) < FEW else resampled(given, 240)
     kinds = [k.strip().casefold() for text in o.kinds or () for k in text.split(",") if k.strip()]
     for k in kinds:
@@ -57,6 +57,8 @@ def shapes(o: argparse.Namespace) -> None:
     r = read(given, found)
     if o.out:
         _write(o, made, parts, np)
+    for note in notes:
+        print(f"orthomet: {note}", file=sys.stderr)
     body: dict[str, Any] = {
         "best": choice.best.kind, "margin": choice.margin, "words": choice.words,
         "fits": [{"kind": f.kind, "params": f.shape.params, "iou": f.overlap, "score": f.score} for f in choice.fits],
@@ -101,8 +103,8 @@ def _sound(o: argparse.Namespace) -> None:
             raise FormatError("--out writes what --detail, --push or --parts makes: name one of them.")
 
 
-def _contour(o: argparse.Namespace) -> tuple[Any, Any]:
-    """The contour as it is given, clockwise, and the mask it comes from, where it does."""
+def _contour(o: argparse.Namespace) -> tuple[Any, Any, list[str]]:
+    """The contour as it is given, clockwise, the mask it comes from, where it does, and what is to be said of that."""
     from ..core.shapes.contour import clean, oriented
 
     if o.source.lower().endswith(PICTURES):
@@ -114,10 +116,10 @@ def _contour(o: argparse.Namespace) -> tuple[Any, Any]:
     body = parse_json(read_text(o.source, LARGEST, "a contour"), name)
     if not isinstance(body, dict) or not isinstance(body.get("points"), list):
         raise FormatError(f"{name} is no contour: it wants {{“points”: [[x, y], …]}}.")
-    return oriented(clean(body["points"])), None
+    return oriented(clean(body["points"])), None, []
 
 
-def _of_picture(o: argparse.Namespace) -> tuple[Any, Any]:
+def _of_picture(o: argparse.Namespace) -> tuple[Any, Any, list[str]]:
     import numpy as np
 
     from ..core.files import read_file
@@ -137,11 +139,12 @@ def _of_picture(o: argparse.Namespace) -> tuple[Any, Any]:
         raise FormatError(f"The mask has {len(found)} {'piece' if len(found) == 1 else 'pieces'}; there is no piece {which}.")
     m = np.asarray(found[which - 1])
     c = contour_of(m, 480)[0]
+    notes = []
     if len(found) > 1 and o.piece is None:
-        print(f"orthomet: the mask has {len(found)} pieces; the largest was taken (--piece N for another).", file=sys.stderr)
+        notes.append(f"the mask has {len(found)} pieces; the largest was taken (--piece N for another).")
     if holes(m):
-        print("orthomet: the mask has holes; its outer contour was taken.", file=sys.stderr)
-    return c, m
+        notes.append("the mask has holes; its outer contour was taken.")
+    return c, m, notes
 
 
 def _made(o: argparse.Namespace, given: Any, c: Any, found: Any, best: Any) -> tuple[Any, str, tuple[Any, ...], Any] | None:
