@@ -501,3 +501,38 @@ def test_a_style_pulls_the_parts_toward_its_own_shapes(station: Any, qtbot: Any)
     settle(station, qtbot)
     after = seen(station, "head").readings["plan aspect"]
     assert (after - before) * (row.style - row.norm) > 0.01
+
+
+def test_parts_outlive_the_picture_they_were_taken_from(station: Any, qtbot: Any) -> None:
+    from orthomet.core.project.edits import remove_reference
+
+    before = seen(station, "hair").outline
+    station.document.do("Remove reference", remove_reference("berta", "berta-portrait"))
+    settle(station, qtbot)
+    assert part(station, "hair").reference == "" and np.abs(seen(station, "hair").outline - before).max() < 0.02
+    station.document.undo()
+    settle(station, qtbot)
+    assert part(station, "hair").reference == "berta-portrait" and np.abs(seen(station, "hair").outline - before).max() < 1e-9
+
+
+def test_undo_in_the_middle_of_a_drag_and_another_character_end_it(demo: Any, station: Any, qtbot: Any) -> None:
+    station.document.choose_character("klinker")
+    settle(station, qtbot)
+    station.show_mode("alone")
+    before = shapes(station)
+    q = station.stage.place(tuple(float(x) for x in seen(station, "boiler").outline.mean(0) + [0.75, -0.6]))
+    QTest.mousePress(station.stage, LEFT, NONE, at(q))
+    QTest.mouseMove(station.stage, at(q + QPointF(30, 30)))
+    station.document.undo()
+    QTest.mouseMove(station.stage, at(q + QPointF(60, 60)))
+    QTest.mouseRelease(station.stage, LEFT, NONE, at(q + QPointF(60, 60)))
+    assert shapes(station) == before
+    QTest.mousePress(station.stage, LEFT, NONE, at(q))
+    QTest.mouseMove(station.stage, at(q + QPointF(30, 30)))
+    station.document.choose_character("berta")
+    QTest.mouseMove(station.stage, at(q + QPointF(60, 60)))
+    QTest.mouseRelease(station.stage, LEFT, NONE, at(q + QPointF(60, 60)))
+    settle(station, qtbot)
+    assert {p.name for p in shapes(station).parts} >= {"head", "hair"}
+    station.document.choose_character("klinker")
+    assert shapes(station) != before and station.document.undo_label == "Move, boiler"  # what it did so far stands

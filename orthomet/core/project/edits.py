@@ -61,7 +61,19 @@ def add_reference(cid: str, reference: Reference) -> Edit:
 
 
 def remove_reference(cid: str, rid: str) -> Edit:
-    return change_character(cid, lambda c: _with(c, references=tuple(r for r in c.references if r.id != rid)))
+    """A reference goes; parts that were taken from it stay as they are, in heads."""
+
+    def one(c: Character) -> Character:
+        gone = next((r for r in c.references if r.id == rid), None)
+        fields: dict[str, Any] = {"references": tuple(r for r in c.references if r.id != rid)}
+        if gone is not None and any(p.reference == rid for p in c.shapes.parts):
+            from ..shapes.seen import taken_off
+            from ..shapes.sources import frame_for
+
+            fields["shapes"] = taken_off(c.shapes, rid, frame_for(gone.marks.landmarks(gone.image.size), gone.image.size))
+        return _with(c, **fields)
+
+    return change_character(cid, one)
 
 
 def change_reference(cid: str, rid: str, **fields: Any) -> Edit:
@@ -131,7 +143,7 @@ def set_offset(cid: str, key: str, offset: float | None, vid: str = "") -> Edit:
 def forget_offsets(cid: str, vid: str = "") -> Edit:
     """Every mark moved by hand goes back; a version keeps what it inherits."""
     if not vid:
-        return decide(cid, offsets={})
+        return decide(cid, offsets={}, outline=())
     return change_version(cid, vid, offsets={})
 
 

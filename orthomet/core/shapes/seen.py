@@ -538,6 +538,23 @@ def _carried(part: Part, f: Frame, was: Plain, to: Plain) -> Part:
     return part.model_copy(update=fields)
 
 
+def taken_off(shapes: Shapes, reference: str, f: Frame) -> Shapes:
+    """The shapes with parts of one picture in heads instead: the picture goes, they stay."""
+
+    def one(p: Part) -> Part:
+        if p.reference != reference:
+            return p
+        fields: dict[str, object] = {"reference": ""}
+        if p.points:
+            fields["points"] = tuple((float(x), float(y)) for x, y in f.to_heads(p.contour))
+        if p.shape is not None:
+            fields["shape"] = shape_of(to_heads(p.shape.plain, f))
+        return p.model_copy(update=fields)
+
+    kept = tuple(v.model_copy(update={"parts": tuple(one(p) for p in v.parts)}) for v in shapes.kept)
+    return shapes.model_copy(update={"parts": tuple(one(p) for p in shapes.parts), "kept": kept})
+
+
 def merged_contour(a: Seen, b: Seen) -> Array | None:
     """The outline of two parts as one, heads; None where they do not hang together."""
     both = polygon(a.outline).buffer(1e-3).union(polygon(b.outline).buffer(1e-3))

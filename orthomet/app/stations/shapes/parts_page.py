@@ -169,8 +169,11 @@ def _told(v: Seen) -> str:
         words = f"A plain {v.shape.kind.replace('-', ' ')}, put down by hand."
     else:
         best, other = v.fits.best, v.fits.other
-        between = f"Between {other.kind} and {best.kind}" if other is not None else f"{_a(best.kind).capitalize()}"
-        words = f"{between}: the {best.kind} covers {best.overlap:.0%} of it.".replace("-", " ").replace("%", " %")
+        if other is not None:
+            words = f"Between {other.kind} and {best.kind}: the {best.kind} covers {best.overlap:.0%} of it."
+        else:
+            words = f"{_a(best.kind).capitalize()} covers {best.overlap:.0%} of it."
+        words = words.replace("-", " ").replace("%", " %")
     if v.head is not None:
         words += f" As a head: {v.head.words}."
     return words
