@@ -19,11 +19,12 @@ from orthomet.core.shapes.detail import Dial
 from orthomet.core.shapes.drawn import lifted
 from orthomet.core.shapes.fit import choose, fit
 from orthomet.core.shapes.head_class import built_after, half_at, unit
+from orthomet.core.shapes.holding import System
 from orthomet.core.shapes.masks import contour_of, filled
 from orthomet.core.shapes.plain import KINDS, Plain, circle_of, made
 from orthomet.core.shapes.push import TRAITS, pair, pushed
-from orthomet.core.shapes.relations import Body, System, found, tree
-from orthomet.core.shapes.seen import bodies_of, scene
+from orthomet.core.shapes.relations import Body, found, tree
+from orthomet.core.shapes.scene import bodies_of, scene
 from orthomet.demo.project import demo_project
 from tests.creatures import ROWS, mask_of
 from tests.outlines import blob, drawn, random_shape, trembling

@@ -358,7 +358,7 @@ def wild_shapes(rng: random.Random) -> None:
     from orthomet.core.shapes.model import NO_SHAPES
     from orthomet.core.shapes.plain import KINDS
     from orthomet.core.shapes.push import TRAITS
-    from orthomet.core.shapes.seen import scene
+    from orthomet.core.shapes.scene import scene
 
     where = folder()
     dice = np.random.default_rng(rng.randrange(1 << 32))

@@ -13,13 +13,14 @@ from skimage import data
 from orthomet.core.errors import Cancelled, FormatError
 from orthomet.core.shapes.apart import take_apart
 from orthomet.core.shapes.contour import area, overlap
+from orthomet.core.shapes.holding import System, moved, said
 from orthomet.core.shapes.known import known_by, likeness
 from orthomet.core.shapes.known import mask_of as silhouette
 from orthomet.core.shapes.language import sentence, speaks, spoken
 from orthomet.core.shapes.masks import contour_of, filled, holes, of_alpha, of_box, of_colour, of_plain_ground, pieces
 from orthomet.core.shapes.model import Relation
 from orthomet.core.shapes.plain import KINDS, Plain, made
-from orthomet.core.shapes.relations import Body, System, found, height_of, moved, said, tree, words
+from orthomet.core.shapes.relations import Body, found, height_of, tree, words
 from tests.creatures import ROWS, creature, mask_of
 
 

@@ -67,7 +67,7 @@ def remove_reference(cid: str, rid: str) -> Edit:
         gone = next((r for r in c.references if r.id == rid), None)
         fields: dict[str, Any] = {"references": tuple(r for r in c.references if r.id != rid)}
         if gone is not None and any(p.reference == rid for p in c.shapes.parts):
-            from ..shapes.seen import taken_off
+            from ..shapes.scene import taken_off
             from ..shapes.sources import frame_for
 
             fields["shapes"] = taken_off(c.shapes, rid, frame_for(gone.marks.landmarks(gone.image.size), gone.image.size))

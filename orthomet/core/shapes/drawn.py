@@ -12,8 +12,9 @@ from shapely.ops import unary_union
 from ..kinds import Array
 from ..picture import Ink, Layer, Picture, Text, Trace, moved
 from .contour import polygon
-from .relations import words
-from .seen import Scene, Seen
+from .relations import tree, words
+from .scene import Scene, bodies_of
+from .seen import Seen
 
 ROOM = 0.06
 """Paper round the shapes, a share of their larger side."""
@@ -148,9 +149,6 @@ def with_ticks(p: Picture, s: Scene) -> Picture:
 
 def order_of(s: Scene) -> list[Seen]:
     """The order a character is drawn in: the largest first, then what hangs on it, small things last."""
-    from .relations import tree
-    from .seen import bodies_of
-
     if not s.parts:
         return []
     parent = tree(bodies_of(s))

@@ -1,13 +1,12 @@
-"""A character's shapes as they stand: every part's contour in heads, its plain shape, what its dials and pushes make of it, all where
-relations hold.
+"""A part as it stands: its contour in heads, its plain shape, what its dials and pushes make of it.
 
 Each step is remembered for just what it takes, so that a dial under the hand costs its own step alone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,17 +14,14 @@ from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.frame import Frame
 from .answering import answering, nearest_in_order
-from .contour import area, overlap, polygon, simple, size_of, traced
+from .contour import area, overlap, simple, size_of
 from .detail import Dial, cornered
 from .fit import Choice, Fit, choose, fit
 from .head_class import HeadClass, drawn_as, head_class, norm_outline
-from .model import Part, Point, Relation, Role, Shape, Shapes, roles, shape_of
+from .model import Part, Point, Role, Shape, roles
 from .pieces import facing
 from .plain import KINDS, Plain, made
 from .push import Limit, Pair, Pushed, pair, pushed, reduced
-from .readings import read
-from .relations import Body, Solved, System, found, tree
-from .traits import StyleShapes
 
 STILL = 0.995
 """An outline that a plain shape covers so well is that shape still (own)."""
@@ -65,30 +61,6 @@ class Seen:
         if self.fits is None or self.part.kind:
             return self.shape.kind
         return self.fits.words
-
-
-@dataclass(frozen=True, eq=False)
-class Scene:
-    """All of them, from the back to the front."""
-
-    shapes: Shapes
-    parts: tuple[Seen, ...]
-    relations: tuple[Relation, ...]
-    """What holds: as it was declared, or, where nothing was, as it was found."""
-    solved: Solved | None
-    """Where relations moved parts; None where nothing was changed."""
-
-    def part(self, pid: str) -> Seen | None:
-        return next((s for s in self.parts if s.part.id == pid), None)
-
-    @property
-    def box(self) -> tuple[float, float, float, float]:
-        """Left, top, width, height of what is drawn; a head where there is nothing."""
-        if not self.parts:
-            return -0.5, 0.0, 1.0, 1.0
-        every = np.vstack([s.outline for s in self.parts])
-        low, high = every.min(0), every.max(0)
-        return float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1])
 
 
 def to_heads(s: Plain, f: Frame) -> Plain:
@@ -401,178 +373,3 @@ def _told(of: Pair, out: Array, role: Role) -> dict[str, float]:
 def _reading(out: Array) -> dict[str, float]:
     r = reduced(out)
     return {"size": float(np.exp(r.size)), "aspect": float(np.exp(r.aspect)), "taper": r.taper, "angularity": r.angularity}
-
-
-# ---- all of them
-
-
-Frames = Mapping[str, Frame]
-"""Reference id → where heads lie on its picture."""
-
-
-def scene(shapes: Shapes, frames: Frames, style: StyleShapes | None = None) -> Scene:
-    """A character's shapes as they stand; ``style`` is what they go toward by their style weight.
-
-    Parts are dialled and pushed each by itself; then, where any of them is another than it was, all are moved so that what held between
-    their plain shapes holds again.
-    """
-    parts = [
-        seen_part(p, frames.get(p.reference, HEADS), _toward_style(style, p.role, shapes.style_weight)) for p in shapes.parts
-    ]
-    if not parts:
-        return Scene(shapes, (), (), None)
-    was = [s.shape if not _swapped(s.part) else _before(s, frames) for s in parts]
-    rows = zip(parts, was, strict=True)
-    old = _bodies(tuple((s.part.id, s.part.name, s.part.on, b.kind, tuple(b.p.tolist()), s.part.role) for s, b in rows))
-    relations = shapes.relations or _found(old)
-    styled = style is not None and shapes.style_weight > 0
-    changed = {s.part.id: s.body for s in parts if _is_changed(s) or (styled and s.body is not s.shape)}
-    if not changed or len(parts) < 2:
-        return Scene(shapes, tuple(parts), relations, None)
-    solved = System(old, relations, changed).solve()
-    return Scene(shapes, tuple(_moved(s, b.shape) for s, b in zip(parts, solved.bodies, strict=True)), relations, solved)
-
-
-def _toward_style(style: StyleShapes | None, role: str, weight: float) -> Toward:
-    if style is None or weight <= 0 or role not in style.parts:
-        return NO_STYLE
-    return weight, tuple((k, r.mean) for k, r in style.parts[role].items() if k in ("size", "aspect", "taper"))
-
-
-Key = tuple[tuple[str, str, str, str, tuple[float, ...], str], ...]
-"""Id, name, what it hangs on, kind and parameters of the plain shape, role, of every part."""
-
-
-@remembered(12)
-def _bodies(key: Key) -> tuple[Body, ...]:
-    """The same parts again and again: their outlines and contacts are worked out once."""
-    return tuple(Body(i, n, Plain(k, np.array(p)), on, r) for i, n, on, k, p, r in key)
-
-
-@remembered(12)
-def _found(bodies: tuple[Body, ...]) -> tuple[Relation, ...]:
-    return tuple(found(bodies))
-
-
-def bodies_of(s: Scene) -> tuple[Body, ...]:
-    """What relations know of the parts as they stand."""
-    return _bodies(
-        tuple((v.part.id, v.part.name, v.part.on, v.body.kind, tuple(v.body.p.tolist()), v.part.role) for v in s.parts)
-    )
-
-
-def found_in(s: Scene) -> tuple[Relation, ...]:
-    """What holds between the parts as they stand."""
-    return _found(bodies_of(s))
-
-
-def _swapped(p: Part) -> bool:
-    return not p.points and p.shape is not None and bool(p.kind) and p.kind != p.shape.kind
-
-
-def _before(s: Seen, frames: Frames) -> Plain:
-    assert s.part.shape is not None
-    return to_heads(s.part.shape.plain, frames.get(s.part.reference, HEADS))
-
-
-def _is_changed(s: Seen) -> bool:
-    p = s.part
-    pushed_ = any(v != 1 for v in p.emphasis.values())
-    return pushed_ or _swapped(p) or bool(p.toward and p.toward_share > 0)
-
-
-def _moved(s: Seen, to: Plain) -> Seen:
-    """A part where relations have it: moved, grown and turned as its plain shape was."""
-    was = s.body
-    m = float(np.exp(to.p[3] - was.p[3]))
-    turn = float(to.p[2] - was.p[2]) if to.kind != "circle" else 0.0
-    if abs(m - 1) < 1e-12 and abs(turn) < 1e-12 and float(np.abs(to.p[:2] - was.p[:2]).max()) < 1e-12:
-        return s
-
-    def at(o: Array) -> Array:
-        c, r = np.cos(turn), np.sin(turn)
-        d = (o - was.p[:2]) * m
-        return np.asarray(to.p[:2] + np.column_stack([c * d[:, 0] - r * d[:, 1], r * d[:, 0] + c * d[:, 1]]))
-
-    plain = None
-    if s.plain is not None:
-        p = s.plain.p.copy()
-        p[:2] = at(p[None, :2])[0]
-        p[2] += turn
-        p[3 : 3 + KINDS[s.plain.kind].sizes] += np.log(m)
-        plain = Plain(s.plain.kind, p)
-    return replace(s, outline=at(s.outline), plain=plain, body=to)
-
-
-def with_bodies(shapes: Shapes, frames: Frames, before: Sequence[Body], after: Sequence[Body]) -> Shapes:
-    """The shapes with every part where its body went: its contour and its plain shape moved, grown and turned alike."""
-    to = {b.id: (a.shape, b.shape) for a, b in zip(before, after, strict=True)}
-    return shapes.model_copy(
-        update={"parts": tuple(_carried(p, frames.get(p.reference, HEADS), *to[p.id]) for p in shapes.parts)}
-    )
-
-
-def _carried(part: Part, f: Frame, was: Plain, to: Plain) -> Part:
-    m = float(np.exp(to.p[3] - was.p[3]))
-    turn = float(to.p[2] - was.p[2]) if to.kind != "circle" else 0.0
-    if abs(m - 1) < 1e-9 and abs(turn) < 1e-9 and float(np.abs(to.p[:2] - was.p[:2]).max()) < 1e-9:
-        return part
-    c, s = np.cos(turn), np.sin(turn)
-
-    def at(q: Array) -> Array:
-        d = (q - was.p[:2]) * m
-        return np.asarray(to.p[:2] + np.column_stack([c * d[:, 0] - s * d[:, 1], s * d[:, 0] + c * d[:, 1]]))
-
-    fields: dict[str, object] = {}
-    if part.points:
-        q = at(f.to_heads(part.contour))
-        fields["points"] = tuple((float(x), float(y)) for x, y in f.to_picture(q))
-        fields["even"] = part.even and abs(turn) < 1e-9
-    if part.shape is not None:
-        plain = to_heads(part.shape.plain, f)
-        p = plain.p.copy()
-        p[:2] = at(p[None, :2])[0]
-        p[2] += turn
-        p[3 : 3 + KINDS[plain.kind].sizes] += np.log(m)
-        fields["shape"] = shape_of(to_picture(Plain(plain.kind, p), f))
-    return part.model_copy(update=fields)
-
-
-def taken_off(shapes: Shapes, reference: str, f: Frame) -> Shapes:
-    """The shapes with parts of one picture in heads instead: the picture goes, they stay."""
-
-    def one(p: Part) -> Part:
-        if p.reference != reference:
-            return p
-        fields: dict[str, object] = {"reference": ""}
-        if p.points:
-            fields["points"] = tuple((float(x), float(y)) for x, y in f.to_heads(p.contour))
-        if p.shape is not None:
-            fields["shape"] = shape_of(to_heads(p.shape.plain, f))
-        return p.model_copy(update=fields)
-
-    kept = tuple(v.model_copy(update={"parts": tuple(one(p) for p in v.parts)}) for v in shapes.kept)
-    return shapes.model_copy(update={"parts": tuple(one(p) for p in shapes.parts), "kept": kept})
-
-
-def merged_contour(a: Seen, b: Seen) -> Array | None:
-    """The outline of two parts as one, heads; None where they do not hang together."""
-    both = polygon(a.outline).buffer(1e-3).union(polygon(b.outline).buffer(1e-3))
-    if both.geom_type != "Polygon":
-        return None
-    return traced(np.asarray(both.exterior.coords)[:-1], 240)[0]
-
-
-def root_of(s: Scene) -> str:
-    """The part everything hangs on."""
-    return next((n for n, m in tree(bodies_of(s)).items() if not m), "")
-
-
-def full_readings(s: Seen) -> dict[str, float]:
-    """Every reading of what is drawn."""
-    return _full(s.outline)
-
-
-@remembered(64)
-def _full(o: Array) -> dict[str, float]:
-    return read(o)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from .model import Part, Shapes, roles
 from .push import TRAITS
-from .seen import Scene
+from .scene import Scene
 
 DETAILS = ((0.0, "plain shapes"), (0.4, "a few pieces"), (1.0, "contours"))
 PUSHES = ((0.5, "softened"), (1.0, "as it is"), (1.8, "pushed"))

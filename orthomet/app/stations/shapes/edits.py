@@ -25,7 +25,8 @@ from ....core.project.edits import (
 from ....core.shapes.head_class import built_after, unit
 from ....core.shapes.model import NO_SHAPES, Part, Relation, Shape, Shapes, Variant, shape_of
 from ....core.shapes.plain import Plain
-from ....core.shapes.seen import HEADS, NO_STYLE, Scene, merged_contour, seen_part, to_picture
+from ....core.shapes.scene import Scene, merged_contour
+from ....core.shapes.seen import HEADS, NO_STYLE, seen_part, to_picture
 from ....core.shapes.sources import frame_for, mirrored_part, other_side, part_of
 from ....core.shapes.variants import all_at
 from ...document import Document, first_words

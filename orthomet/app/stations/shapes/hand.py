@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....core.kinds import Array
+from ....core.shapes.holding import System
 from ....core.shapes.model import Shapes
 from ....core.shapes.plain import Plain
-from ....core.shapes.relations import Body, System
-from ....core.shapes.seen import bodies_of, with_bodies
+from ....core.shapes.relations import Body
+from ....core.shapes.scene import bodies_of, with_bodies
 from .host import Host, frame_of
 
 WORDS = {"part": "Move", "points": "Contour", "width": "Width", "height": "Height", "turn": "Turn"}

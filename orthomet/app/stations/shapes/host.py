@@ -7,7 +7,8 @@ from typing import Any, Protocol
 
 from ....core.landmarks.frame import Frame
 from ....core.project.model import Reference
-from ....core.shapes.seen import Scene
+from ....core.shapes.scene import Scene
+from ....core.shapes.seen import HEADS
 from ...document import Document
 from .edits import ShapesEdits
 from .stage import ShapesStage
@@ -39,7 +40,5 @@ class Host(Protocol):
 
 def frame_of(host: Host, pid: str) -> Frame:
     """Where heads lie in the unit of one part."""
-    from ....core.shapes.seen import HEADS
-
     p = host.edits.shapes.part(pid)
     return host.frames().get(p.reference, HEADS) if p is not None else HEADS

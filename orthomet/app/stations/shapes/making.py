@@ -19,7 +19,8 @@ from ....core.shapes.language import Spoken, sentence, spoken
 from ....core.shapes.model import Shapes, Variant
 from ....core.shapes.plain import KINDS, Plain
 from ....core.shapes.readings import Bump, bumps, read
-from ....core.shapes.seen import Scene, Seen, scene, swapped
+from ....core.shapes.scene import Scene, scene
+from ....core.shapes.seen import Seen, swapped
 from ....core.shapes.traits import StyleShapes
 from ....core.shapes.variants import board
 from ...work import Say

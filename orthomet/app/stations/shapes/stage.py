@@ -15,7 +15,8 @@ from ....core.kinds import Array
 from ....core.landmarks.frame import Frame
 from ....core.picture import Picture
 from ....core.shapes.plain import KINDS, Plain, made
-from ....core.shapes.seen import Scene, Seen
+from ....core.shapes.scene import Scene
+from ....core.shapes.seen import Seen
 from ...gauges.marks import mark_plan, mark_reference
 from ...looks import screen_looks
 from ...render import paint, polygon

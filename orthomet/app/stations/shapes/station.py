@@ -15,7 +15,7 @@ from ....core.picture import Picture
 from ....core.project.model import Reference
 from ....core.shapes.drawn import final, lifted, steps_page
 from ....core.shapes.model import Relation, Shapes, Variant
-from ....core.shapes.seen import Scene, found_in
+from ....core.shapes.scene import Scene, found_in
 from ....core.shapes.sources import frame_for, head_parts
 from ....core.shapes.variants import pushed_by_idea
 from ...ask import ask_where

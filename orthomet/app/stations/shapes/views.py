@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject
 
 from ....core.project.model import Character
 from ....core.shapes.model import Shapes
-from ....core.shapes.seen import Scene
+from ....core.shapes.scene import Scene
 from ....core.shapes.sources import frame_for
 from ..newest import Newest
 from ..tile_strip import TileStrip

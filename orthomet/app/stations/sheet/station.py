@@ -21,7 +21,7 @@ from ....core.project.edits import choose_school, set_school_line
 from ....core.project.model import Character
 from ....core.shapes.drawn import steps, steps_page
 from ....core.shapes.model import Shapes
-from ....core.shapes.seen import scene
+from ....core.shapes.scene import scene
 from ....core.shapes.sources import frame_for
 from ....core.styles.schools import departures, school, schools
 from ...ask import ask_where
