@@ -8,13 +8,15 @@ import cv2
 import numpy as np
 
 from ..kinds import Array
-from .contour import angularity, area, corners, perimeter, polygon, resampled, smoothed
+from .contour import area, corners, perimeter, polygon, resampled, size_of, smoothed
 from .masks import filled
-from .pieces import levels, straight_share
+from .pieces import drawn, levels, straight_share
 from .push import reduced
 
-STRAIGHTS_IN = (12, 10, 8, 14, 6)
-"""The outline is looked at in so many pieces to tell its straights."""
+STRAIGHTS_IN = (4, 5, 6, 7, 8, 10, 12, 14, 16, 20, 24, 30)
+"""The outline is looked at in as few pieces as meet it, of so many, to tell its straights."""
+MET = 0.016
+"""How near that is, a share of the size."""
 SPIKE = 0.62
 """A bump whose outer width is less than this share of its base is pointed (own)."""
 LEAST_BUMP = 0.05
@@ -40,13 +42,14 @@ def read(c: Array, found: Array | None = None) -> dict[str, float]:
 
 
 def straights(c: Array) -> float:
-    """Share of the outline's length that is straight."""
+    """Share of the outline's length that is straight, in as few straights and curves as meet it."""
     q = resampled(c, 240) if len(c) != 240 else c
     found = levels(q, corners(smoothed(q, 1.4)), STRAIGHTS_IN)
-    return straight_share(found[0], q) if found else 0.0
-
-
-__all__ = ["Bump", "angularity", "bumps", "read", "straights"]
+    if not found:
+        return 0.0
+    off = [float(np.hypot(*(drawn(p, len(q)) - q).T).max()) for p in found]
+    met = next((p for p, o in zip(found, off, strict=True) if o < max(MET * size_of(q), 1.25 * off[-1])), found[-1])
+    return straight_share(met, q)
 
 
 @dataclass(frozen=True)

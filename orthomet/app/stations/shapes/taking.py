@@ -78,7 +78,8 @@ class Taking:
         def job(say: Say) -> Part:
             found = max(outlines(person_of(plan, head), Turn()), key=size_of)
             contour, corners = traced(found, 480)
-            return part_of("figure", contour, "other", new_id(), corners=corners.tolist(), source="construction")
+            p = part_of("figure", contour, "other", new_id(), corners=corners.tolist(), source="construction")
+            return p.model_copy(update={"detail": 1.0})  # as one plain shape it says little
 
         h.run("Drawing the figure…", job, lambda p: h.edits.add("Figure from the plan", [p], False))
 
