@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
-from .commands import figure, head, pose, reading, shapes
+from .commands import check_set, figure, head, pose, reading, shapes
 from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of, title
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
@@ -76,11 +76,19 @@ def build_parser() -> argparse.ArgumentParser:
     )
     q = command("check", "check a drawing against its plan")
     q.add_argument("drawing")
-    q.add_argument("--against", required=True, metavar="LANDMARKS.json|PROJECT[:CHARACTER]")
+    q.add_argument("--against", metavar="LANDMARKS.json|PROJECT[:CHARACTER]", help="whose plan it is checked against")
+    q.add_argument(
+        "--basis",
+        default="plan",
+        metavar="plan|norm|style:NAME|self",
+        help="what instead of a plan; self: only what a face owes itself",
+    )
+    q.add_argument("--rivals", action="store_true", help="tell the next best cures, too")
     q.add_argument(
         "--noise", type=number, metavar="HEADS", help="how well the points are marked, as a share of the head; usual 0.003"
     )
     q.add_argument("--noise-px", type=number, help="the same in pixels of the drawing")
+    check_set.arguments(command("check-set", "check many drawings of one character, with a report"), number)
     q = command("landmarks", "find landmarks on a picture, or convert them between .json and the 68-point .pts text")
     q.add_argument("source", metavar="PICTURE|FACE.json|FACE.pts")
     q.add_argument("--auto", action="store_true", help="SOURCE is a picture: find the face and lay estimated points")
@@ -115,6 +123,7 @@ COMMANDS = (
     "pose",
     "shapes",
     "check",
+    "check-set",
     "landmarks",
     "style-learn",
     "hand-learn",
@@ -252,6 +261,7 @@ def _guides(o: argparse.Namespace) -> None:
 
 
 def _check(o: argparse.Namespace) -> None:
+    from .core.check.basis import basis_points
     from .core.check.check import check
     from .core.landmarks.files import read_landmarks
     from .core.resolve import plan_points_of
@@ -261,15 +271,32 @@ def _check(o: argparse.Namespace) -> None:
     if o.noise is not None and not 0 <= o.noise <= 0.05:
         raise FormatError("The landmark noise is a share of the head, from 0 to 0.05.")
     drawing = read_landmarks(o.drawing)
+    if o.against is None and (o.basis.strip() == "plan" or drawing.view == "figure"):
+        raise FormatError("Say what it is checked against: --against LANDMARKS.json or PROJECT[:CHARACTER], or another --basis.")
     if drawing.view == "figure":
         _check_figure(o, drawing)
         return
-    face, meant = plan_points_of(o.against)
-    c = check(drawing, face.points, meant, o.noise_px, None, o.noise)
+    basis = o.basis.strip()
+    if basis == "plan":
+        face, meant = plan_points_of(o.against)
+        points, shapes = face.points, _shape_rows(drawing, face)
+    else:
+        points, meant, shapes = basis_points(basis, drawing), (), []
+    c = check(drawing, points, meant, o.noise_px, None, o.noise)
+    rivals: list[dict[str, Any]] = [
+        {
+            "moves": [
+                {"move": m.name, "amount_hh": a, "say": m.more if a > 0 else m.less}
+                for m, a in zip(r.moves, r.amounts, strict=True)
+            ],
+            "score": r.score,
+        }
+        for r in c.fix.rivals
+    ]
     if o.json:
         print_json({
             "findings": [_finding_row(f) for f in c.findings],
-            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "shapes": _shape_rows(drawing, face),
+            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "shapes": shapes, "basis": basis, **({"rivals": rivals} if o.rivals else {}),
             "fixes": [
                 {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
                 for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)
@@ -278,8 +305,10 @@ def _check(o: argparse.Namespace) -> None:
         return
     for f in c.findings:
         print(f.say + ".")
-    for row in _shape_rows(drawing, face):
+    for row in shapes:
         print(f"{row['say']}.")
+    for r in rivals if o.rivals and c.findings else ():
+        print("Or: " + "; ".join(f"{m['say']} by {abs(m['amount_hh']):.3f} heads" for m in r["moves"]) + ".")
     print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
 
 
@@ -394,7 +423,7 @@ def _styles(o: argparse.Namespace) -> None:
 _RUN = {
     "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head,
     "figure": figure.figure, "match": figure.match,
-    "pose": pose.pose, "shapes": shapes.shapes, "check": _check,
+    "pose": pose.pose, "shapes": shapes.shapes, "check": _check, "check-set": check_set.check_set,
     "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
     "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

@@ -332,6 +332,23 @@ def to_pdf(page: Picture, pencil: str = "blue") -> bytes:
         return held.read_bytes()
 
 
+def html_as_pdf(html: str) -> bytes:
+    """A page of words and pictures as A4 pages."""
+    from PySide6.QtGui import QTextDocument
+
+    with tempfile.TemporaryDirectory() as folder:
+        held = Path(folder) / "page.pdf"
+        writer = QPdfWriter(str(held))
+        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+        writer.setPageMargins(QMarginsF(15, 15, 15, 15))
+        writer.setResolution(PDF_WORDS_DPI)
+        text = QTextDocument()
+        text.setHtml(html)
+        text.print_(writer)
+        return held.read_bytes()
+
+
+PDF_WORDS_DPI = 110
 KINDS = {".svg": "SVG", ".pdf": "PDF", ".png": "PNG", ".ora": "Layers, OpenRaster"}
 """Endings a page is written under, with their words."""
 

@@ -23,6 +23,16 @@ LEEWAY = 0.03
 """How far registration may be mistaken, one standard deviation: of its scale, and of its turn in radians (own)."""
 MOST = 6
 PAIRS_KEPT = 24
+RIVALS = 4
+
+
+@dataclass(frozen=True)
+class Rival:
+    """Another set of moves that would do, with its amounts in heads."""
+
+    moves: tuple[Move, ...]
+    amounts: tuple[float, ...]
+    score: float
 
 
 @dataclass(frozen=True)
@@ -38,6 +48,8 @@ class Fix:
     """Each chosen move's own change of every row, in tolerances: shape ``(moves, rows)``."""
     frame: Array
     """What the free columns took: here scale and turn of the registration, first order."""
+    rivals: tuple[Rival, ...] = ()
+    """The next best sets of moves, none of which only adds to the chosen one."""
 
 
 class _Problem:
@@ -105,17 +117,33 @@ def smallest_fix(
     tried = [(rate([int(k)]), [int(k)]) for k in singles] + [(rate([int(i[k]), int(j[k])]), [int(i[k]), int(j[k])]) for k in best]
     tried.append((rate([]), []))
     tried.sort(key=lambda t: t[0])
-    found = tried[0]
-    for start in tried[:4]:
-        found = min(found, _grow(start, problem, rate, clean), key=lambda t: t[0])
-    score, chosen = found
+    grown = [_grow(start, problem, rate, clean) for start in tried[:4]]
+    score, chosen = min([tried[0], *grown], key=lambda t: t[0])
+    rivals = _rivals([*tried, *grown], chosen, problem, moves, free)
     amounts, rest = problem.solve(chosen)
     gains = np.array([rate([c for c in chosen if c != k]) - score for k in chosen])
     order = np.argsort(-gains)
     chosen = [chosen[k] for k in order]
     own = amounts[free:][order]
     effect = (columns[:rows, chosen] * own).T
-    return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest[:rows], effect, amounts[:free])
+    return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest[:rows], effect, amounts[:free], rivals)
+
+
+def _rivals(
+    tried: list[tuple[float, list[int]]], chosen: list[int], problem: _Problem, moves: list[Move], free: int
+) -> tuple[Rival, ...]:
+    """The best other sets among those tried."""
+    known, out = {frozenset(chosen)}, []
+    for score, cols in sorted(tried, key=lambda t: t[0]):
+        key = frozenset(cols)
+        if not cols or key in known or key > frozenset(chosen):
+            continue
+        known.add(key)
+        amounts = problem.solve(cols)[0][free:]
+        out.append(Rival(tuple(moves[k] for k in cols), tuple(float(a) for a in amounts), float(score)))
+        if len(out) == RIVALS:
+            break
+    return tuple(out)
 
 
 def _grow(

@@ -1,0 +1,63 @@
+"""What a drawing is checked against where it is not a plan: a style by itself, the measured average, or only what a face owes itself."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import FormatError, LandmarkError, quoted
+from ..kinds import Array
+from ..landmarks.level import LevelBy, levelled
+from ..landmarks.points import Landmarks, require_front, without_own
+from ..landmarks.schema import FRONT
+from ..resolve import plan_of_style
+
+NORM = "measured-adult"
+"""The style that is the norm."""
+
+
+def basis_points(name: str, drawing: Landmarks) -> Array:
+    """Points in heads a drawing is laid over: ``norm``, ``style:NAME`` or ``self``.
+
+    Raises
+    ------
+    FormatError, UnknownName, LandmarkError
+        No such basis; or too little marked to say what the face owes itself.
+    """
+    kind, _, rest = name.partition(":")
+    if name == "norm":
+        return plan_of_style(NORM).points
+    if name == "self":
+        return even_face(drawing)
+    if kind == "style" and rest:
+        return plan_of_style(rest).points
+    raise FormatError(f"{quoted(name)} is no basis; they are plan, norm, self and style:NAME.")
+
+
+def even_face(drawing: Landmarks) -> Array:
+    """The face as it would be were both its sides alike: each point half way to its partner in the mirror; heads, nan where there is none.
+
+    Against it a drawing is checked for level, centre and symmetry alone: its own proportions are its own.
+
+    Raises
+    ------
+    LandmarkError
+        Crown or chin are missing, or no pair is whole.
+    """
+    require_front(drawing, "A check")
+    marks = without_own(drawing)
+    if "vertex" not in marks.points or "gnathion" not in marks.points:
+        raise LandmarkError("A face is checked against itself by its crown and chin: place them first.")
+    xy = levelled(marks.array(FRONT), LevelBy.CENTRE)
+    top, chin = xy[FRONT.index["vertex"]], xy[FRONT.index["gnathion"]]
+    tall = float(chin[1] - top[1])
+    partner = np.array(FRONT.mirror)
+    paired = partner != np.arange(len(partner))
+    sides = np.isfinite(xy[:, 0]) & np.isfinite(xy[partner, 0]) & paired
+    if not sides.any() or tall <= 0:
+        raise LandmarkError("No pair of points is whole: a face is compared with itself side by side.")
+    middle = float(np.median((xy[sides, 0] + xy[partner[sides], 0]) / 2))
+    p = (xy - [middle, top[1]]) / tall
+    other = p[partner] * [-1, 1]
+    even = np.where(np.isfinite(other), (p + other) / 2, p)
+    even[~paired, 0] = np.where(np.isfinite(p[~paired, 0]), 0.0, np.nan)
+    return np.asarray(even)
