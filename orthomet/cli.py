@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from . import __version__
-from .commands import check_set, figure, head, pose, reading, shapes
+from .commands import check, check_set, figure, head, pose, reading, shapes
 from .commands.common import face_of, headless_qt, height_of, number, or_null, pairs, print_json, reference_of, title
 from .core.errors import FormatError, OrthometError
 from .log import keep_log, log_file
@@ -74,20 +74,7 @@ def build_parser() -> argparse.ArgumentParser:
     shapes.arguments(
         command("shapes", "the plain shapes of a contour or a mask, its readings; simplified, pushed, taken apart"), number
     )
-    q = command("check", "check a drawing against its plan")
-    q.add_argument("drawing")
-    q.add_argument("--against", metavar="LANDMARKS.json|PROJECT[:CHARACTER]", help="whose plan it is checked against")
-    q.add_argument(
-        "--basis",
-        default="plan",
-        metavar="plan|norm|style:NAME|self",
-        help="what instead of a plan; self: only what a face owes itself",
-    )
-    q.add_argument("--rivals", action="store_true", help="tell the next best cures, too")
-    q.add_argument(
-        "--noise", type=number, metavar="HEADS", help="how well the points are marked, as a share of the head; usual 0.003"
-    )
-    q.add_argument("--noise-px", type=number, help="the same in pixels of the drawing")
+    check.arguments(command("check", "check a drawing against its plan, at any turn"), number)
     check_set.arguments(command("check-set", "check many drawings of one character, with a report"), number)
     q = command("landmarks", "find landmarks on a picture, or convert them between .json and the 68-point .pts text")
     q.add_argument("source", metavar="PICTURE|FACE.json|FACE.pts")
@@ -260,113 +247,6 @@ def _guides(o: argparse.Namespace) -> None:
         )
 
 
-def _check(o: argparse.Namespace) -> None:
-    from .core.check.basis import basis_points
-    from .core.check.check import check
-    from .core.landmarks.files import read_landmarks
-    from .core.resolve import plan_points_of
-
-    if o.noise_px is not None and o.noise_px < 0:
-        raise FormatError("The landmark noise is a number of pixels, zero or more.")
-    if o.noise is not None and not 0 <= o.noise <= 0.05:
-        raise FormatError("The landmark noise is a share of the head, from 0 to 0.05.")
-    drawing = read_landmarks(o.drawing)
-    if o.against is None and (o.basis.strip() == "plan" or drawing.view == "figure"):
-        raise FormatError("Say what it is checked against: --against LANDMARKS.json or PROJECT[:CHARACTER], or another --basis.")
-    if drawing.view == "figure":
-        _check_figure(o, drawing)
-        return
-    basis = o.basis.strip()
-    if basis == "plan":
-        face, meant = plan_points_of(o.against)
-        points, shapes = face.points, _shape_rows(drawing, face)
-    else:
-        points, meant, shapes = basis_points(basis, drawing), (), []
-    c = check(drawing, points, meant, o.noise_px, None, o.noise)
-    rivals: list[dict[str, Any]] = [
-        {
-            "moves": [
-                {"move": m.name, "amount_hh": a, "say": m.more if a > 0 else m.less}
-                for m, a in zip(r.moves, r.amounts, strict=True)
-            ],
-            "score": r.score,
-        }
-        for r in c.fix.rivals
-    ]
-    if o.json:
-        print_json({
-            "findings": [_finding_row(f) for f in c.findings],
-            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "shapes": shapes, "basis": basis, **({"rivals": rivals} if o.rivals else {}),
-            "fixes": [
-                {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
-                for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)
-            ],
-        })  # fmt: skip
-        return
-    for f in c.findings:
-        print(f.say + ".")
-    for row in shapes:
-        print(f"{row['say']}.")
-    for r in rivals if o.rivals and c.findings else ():
-        print("Or: " + "; ".join(f"{m['say']} by {abs(m['amount_hh']):.3f} heads" for m in r["moves"]) + ".")
-    print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
-
-
-def _shape_rows(drawing: Any, face: Any) -> list[dict[str, Any]]:
-    """How the drawing's shapes differ from the plan's, by part."""
-    from .core.proportions.measure import measure
-    from .core.shapes.face import compared, shapes_in, shapes_of
-
-    drawn = shapes_in(drawing, measure(drawing).table)
-    found = compared(drawn, shapes_of(face.table, face.points)) if drawn is not None else []
-    return [
-        {"part": f.part, "trait": f.trait, "drawn": f.drawn, "planned": f.planned, "severity": f.severity, "say": f.words}
-        for f in found
-    ]
-
-
-def _finding_row(f: Any) -> dict[str, Any]:
-    return {
-        "reading": f.reading, "kind": f.kind, "difference_hh": f.difference_hh, "difference_px": f.difference_px, "direction": f.direction,
-        "tolerance": f.tolerance, "severity": f.severity, "explains": list(f.explains), "say": f.say,
-    }  # fmt: skip
-
-
-def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
-    from .core.check.figure import check_figure
-    from .core.resolve import is_project
-
-    if not is_project(o.against):
-        raise FormatError("A drawn figure is checked against a planned character: --against PROJECT[:CHARACTER].")
-    from .core.people import person_of
-    from .core.project.store import read
-    from .core.resolve import find_character, split_project_name
-
-    plan, head, _, _ = figure.of_project(o.against, None)
-    path, name = split_project_name(o.against)
-    posing = find_character(read(path), name).posing
-    noise = o.noise
-    if noise is None and o.noise_px is not None:
-        top, chin = drawing.points.get("vertex"), drawing.points.get("gnathion")
-        if top is None or chin is None:
-            raise FormatError("--noise-px needs crown and chin on the drawing.")
-        noise = o.noise_px / max(((top[0] - chin[0]) ** 2 + (top[1] - chin[1]) ** 2) ** 0.5, 1e-9)
-    c = check_figure(drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), noise, None, posing.all)
-    if o.json:
-        print_json({
-            "findings": [_finding_row(f) for f in c.findings],
-            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "fixes": [],
-            "segments": [
-                {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value} for x in c.lift.segments
-            ],
-            "lines_deg": c.lines,
-        })  # fmt: skip
-        return
-    for f in c.findings:
-        print(f.say + ".")
-    print(f"{len(c.findings)} findings; {len(c.passed)} readings pass.")
-
-
 def _validate(o: argparse.Namespace) -> None:
     from .core.landmarks.files import read_landmarks
     from .core.project.store import SUFFIX, read
@@ -423,7 +303,7 @@ def _styles(o: argparse.Namespace) -> None:
 _RUN = {
     "open": _open, "demo": _demo, "measure": reading.measure, "plan": _plan, "guides": _guides, "head": head.head,
     "figure": figure.figure, "match": figure.match,
-    "pose": pose.pose, "shapes": shapes.shapes, "check": _check, "check-set": check_set.check_set,
+    "pose": pose.pose, "shapes": shapes.shapes, "check": check.check, "check-set": check_set.check_set,
     "landmarks": reading.landmarks, "style-learn": reading.style_learn, "hand-learn": reading.hand_learn,
     "validate": _validate, "readings": reading.readings, "schools": _schools, "styles": _styles,
 }  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from orthomet.core.check.basis import basis_points, even_face
+from orthomet.core.check.basis import basis_face, even_face
 from orthomet.core.check.check import check
 from orthomet.core.errors import OrthometError
 from orthomet.core.landmarks.points import Landmarks
@@ -37,11 +37,10 @@ def test_a_lowered_eye_is_told_without_any_plan() -> None:
 
 
 def test_a_basis_is_named_or_refused_in_words() -> None:
-    marks = marks_of()
-    assert np.isfinite(basis_points("norm", marks)).any() and np.isfinite(basis_points("style:low-lantern", marks)).any()
+    assert np.isfinite(basis_face("norm").points).any() and np.isfinite(basis_face("style:low-lantern").points).any()
     for bad in ("moon", "style:", "style:nobody"):
         with pytest.raises(OrthometError):
-            basis_points(bad, marks)
+            basis_face(bad)
     with pytest.raises(OrthometError, match="crown"):
         even_face(Landmarks("front", {"stomion": (1.0, 2.0)}, {}, {}))
 

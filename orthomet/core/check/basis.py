@@ -9,28 +9,28 @@ from ..kinds import Array
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, require_front, without_own
 from ..landmarks.schema import FRONT
-from ..resolve import plan_of_style
+from ..resolve import Face, plan_of_style
 
 NORM = "measured-adult"
 """The style that is the norm."""
 
 
-def basis_points(name: str, drawing: Landmarks) -> Array:
-    """Points in heads a drawing is laid over: ``norm``, ``style:NAME`` or ``self``.
+SELF = "self"
+
+
+def basis_face(name: str) -> Face:
+    """The face a drawing is laid over where it has no plan: ``norm`` or ``style:NAME``.
 
     Raises
     ------
-    FormatError, UnknownName, LandmarkError
-        No such basis; or too little marked to say what the face owes itself.
+    FormatError, UnknownName
+        No such basis.
     """
     kind, _, rest = name.partition(":")
-    if name == "norm":
-        return plan_of_style(NORM).points
-    if name == "self":
-        return even_face(drawing)
-    if kind == "style" and rest:
-        return plan_of_style(rest).points
-    raise FormatError(f"{quoted(name)} is no basis; they are plan, norm, self and style:NAME.")
+    if name != "norm" and not (kind == "style" and rest):
+        raise FormatError(f"{quoted(name)} is no basis; they are plan, norm, self and style:NAME.")
+    plan = plan_of_style(NORM if name == "norm" else rest)
+    return Face(dict(plan.table), plan.points)
 
 
 def even_face(drawing: Landmarks) -> Array:

@@ -9,10 +9,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ..errors import FormatError, OrthometError
-from ..kinds import Array
 from ..landmarks.files import read_landmarks
-from ..resolve import plan_points_of
-from .check import check
+from ..resolve import Face, plan_points_of
+from .compare import How, compare
 
 PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp")
 MOST_FILES = 20_000
@@ -46,7 +45,7 @@ class Checked:
 class Against:
     """What all of them are checked against, worked out once."""
 
-    points: Array
+    face: Face
     meant: tuple[str, ...]
     noise: float | None = field(default=None)
 
@@ -82,14 +81,14 @@ def drawings_in(names: Sequence[str]) -> list[tuple[str, str]]:
 
 def against_of(text: str, noise: float | None = None) -> Against:
     face, meant = plan_points_of(text)
-    return Against(face.points, meant, noise)
+    return Against(face, meant, noise)
 
 
 def checked(file: str, picture: str, against: Against) -> Checked:
     """One drawing; what is wrong with its file is its own sentence."""
     try:
         marks = read_landmarks(file)
-        c = check(marks, against.points, against.meant, None, None, against.noise)
+        c = compare(marks, against.face, against.meant, How(noise=against.noise)).check
     except OrthometError as e:
         return Checked(file, picture, error=str(e))
     except Exception as e:  # one broken file never stops the rest

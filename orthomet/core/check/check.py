@@ -45,6 +45,35 @@ class Finding:
     """The instruction in a few letters, for a place on the drawing: “34 px up”."""
 
 
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """How the drawing shows a front that is turned away.
+
+    ``matrix`` ``(2, 2)`` maps heads on the front to heads on the picture. ``mistaken`` ``(k, n, 2)`` is where the front's
+    points go for every radian by which the pose may be mistaken; a check leaves that free within reason.
+    """
+
+    matrix: Array
+    mistaken: Array
+    doubt: Array | None = None
+    """``(k, n, 2)`` heads: shifts of one standard deviation that nobody can tell from a fault, where the depth is not planned."""
+
+    def widened(self, tolerance: Array, rows: Rows) -> Array:
+        """Tolerances that also let pass what the doubt may do to a reading."""
+        if self.doubt is None:
+            return tolerance
+        off = self.doubt.reshape(len(self.doubt), -1) @ rows.forms.T
+        return np.asarray(np.hypot(tolerance, tolerance_table().noise_factor * np.sqrt((off**2).sum(0))))
+
+    def noise(self, heads: Array) -> Array:
+        """Uncertainty of points on the front, ``(n, 2)``, from theirs on the picture, ``(n,)``."""
+        return np.asarray(heads[:, None] * np.linalg.norm(np.linalg.inv(self.matrix), axis=1))
+
+    def share(self, way: Array) -> float:
+        """How long the picture shows what goes this way on the front, ``(n, 2)``, as a share."""
+        return float(np.linalg.norm(way @ self.matrix.T) / max(float(np.linalg.norm(way)), 1e-12))
+
+
 @dataclass(frozen=True)
 class Check:
     findings: tuple[Finding, ...]
@@ -92,6 +121,7 @@ def check(
     noise_px: float | None = None,
     px_per_mm: float | None = None,
     noise: float | None = None,
+    seen: Seen | None = None,
 ) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
@@ -99,6 +129,7 @@ def check(
     not judged. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on
     the page, where its size is known. ``noise`` is how well the points are marked, one standard deviation in heads (or
     ``noise_px`` in the drawing's pixels); without either it is :func:`marking_noise`. A point's own spread adds to it.
+    ``seen`` is given where the landmarks are a turned head's, brought to the front.
 
     Raises
     ------
@@ -119,22 +150,27 @@ def check(
     rows = Rows(tuple(r for r, k in zip(all_rows.rows, known, strict=True) if k), all_rows.forms[known], all_rows.needs[known])
     if noise is None:
         noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
-    tol = tolerances(plan, rows, np.maximum(noise, drawing.spreads() * to_plan.scale))
+    loosely = np.maximum(noise, drawing.spreads() * to_plan.scale)
+    tol = tolerances(plan, rows, loosely if seen is None else seen.noise(loosely))
+    if seen is not None:
+        tol = seen.widened(tol, rows)
     wish = lengths(plan, rows)
-    taken: Array = np.zeros(2)
+    mistaken = np.zeros((0, *plan.shape)) if seen is None else seen.mistaken
+    poses = [lengths(m, rows) for m in mistaken]
+    taken: Array = np.zeros(2 + len(mistaken))
     for _ in range(REGISTRATIONS):
-        here = to_plan(judged)
+        here = to_plan(judged) + np.tensordot(taken[2:], mistaken, 1)
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
-        frame = np.column_stack([lengths(here, rows), lengths(turn, rows)])
+        frame = np.column_stack([lengths(here, rows), lengths(turn, rows), *poses])
         fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame, taken)
         if not fix.moves or np.abs(fix.frame).max() < 1e-5:
             break
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
-    here = to_plan(xy)
+    here = to_plan(xy) + np.tensordot(taken[2:], mistaken, 1)
     diff = lengths(here, rows) - wish
     named, meant_rows = [_name(r, here, plan) for r in rows.rows], set(meant)
     silent = np.array([k in meant_rows for k in named], bool)
-    findings, quiet = _findings(rows, named, diff, tol, fix, to_plan, silent, here, plan, px_per_mm)
+    findings, quiet = _findings(rows, named, diff, tol, fix, to_plan, silent, here, plan, px_per_mm, seen)
     off = np.abs(diff) > tol
     passed = tuple(k for k, o in zip(named, off, strict=True) if not o)
     return Check(
@@ -208,6 +244,7 @@ def _findings(
     drawing: Array,
     plan: Array,
     px_per_mm: float | None,
+    seen: Seen | None,
 ) -> tuple[tuple[Finding, ...], tuple[str, ...]]:
     off = np.flatnonzero(np.abs(diff) > tol)
     owner = {int(i): _owner(int(i), fix) for i in off}
@@ -226,9 +263,11 @@ def _findings(
             continue
         d = _difference(rows.rows[lead], key, float(diff[lead]), drawing, plan)
         amount = float(fix.amounts[m]) if m is not None else -d
-        px = d / to_plan.scale
+        way = move.field if move is not None else rows.forms[lead].reshape(-1, 2)
+        px_per_head = (1.0 if seen is None else seen.share(way)) / to_plan.scale
+        px = d * px_per_head
         degrees = _degrees(key, move, amount, drawing, plan)
-        say, verb, short = _instruction(key, move, amount, d, to_plan, px_per_mm, degrees)
+        say, verb, short = _instruction(key, move, amount, d, px_per_head, px_per_mm, degrees)
         explains = tuple(named[i] for i in members if i != lead)
         out.append(
             Finding(
@@ -303,13 +342,13 @@ def _instruction(
     move: Move | None,
     amount: float,
     difference: float,
-    to_plan: Similarity,
+    px_per_head: float,
     px_per_mm: float | None,
     degrees: float | None,
 ) -> tuple[str, str, str]:
     """The instruction, its verb, and the same in short."""
     told = amount if move is not None and move.shifts else difference
-    words, size = amount_words(told, told / to_plan.scale, px_per_mm, degrees), on_page_words(told / to_plan.scale, px_per_mm)
+    words, size = amount_words(told, told * px_per_head, px_per_mm, degrees), on_page_words(told * px_per_head, px_per_mm)
     if move is not None:
         say = move.more if amount > 0 else move.less
         verb = say.split()[0]

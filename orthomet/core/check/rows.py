@@ -100,7 +100,8 @@ def lengths(points: Array, rows: Rows) -> Array:
 
 
 def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
-    """Tolerance of every row in heads. ``noise`` is each landmark's uncertainty in heads, schema order."""
+    """Tolerance of every row in heads. ``noise`` is each landmark's uncertainty in heads, schema order: ``(n,)``, or ``(n, 2)``
+    where it differs across and down."""
     table = tolerance_table()
     reg = front_registry()
     base = np.abs(lengths(plan, rows))
@@ -112,6 +113,6 @@ def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
             form = reg[r.sides[0]].over.row(FRONT) + reg[r.sides[1]].over.row(FRONT)
             size = abs(float(form @ np.nan_to_num(plan).ravel())) / 2
         out[i] = np.clip(rule.share * size, rule.low, rule.high)
-    per_coordinate = np.repeat(noise, 2)
+    per_coordinate = np.repeat(noise, 2) if noise.ndim == 1 else noise.ravel()
     out = np.fmax(out, table.noise_factor * np.sqrt((rows.forms**2) @ per_coordinate**2))
     return np.asarray(out)
