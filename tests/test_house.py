@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 import subprocess
+import sys
 from collections.abc import Iterator
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
@@ -106,6 +107,13 @@ def test_no_display_is_told_apart_from_a_chosen_platform(monkeypatch: Any) -> No
     monkeypatch.delenv("DISPLAY")
     monkeypatch.setenv("QT_QPA_PLATFORM", "offscreen")
     assert display_problem() == ""
+
+
+@pytest.mark.parametrize("module", ["orthomet.app.document", "orthomet.app.stations.shapes", "orthomet.cli"])
+def test_a_module_can_be_the_first_to_be_imported(module: str) -> None:
+    """Qt's bindings read every module imported after them: one that asks for itself while it is half there breaks."""
+    p = subprocess.run([sys.executable, "-c", f"import {module}"], capture_output=True, text=True, timeout=120)
+    assert p.returncode == 0, p.stderr[-600:]
 
 
 def test_fonts_ship_with_their_licences() -> None:
