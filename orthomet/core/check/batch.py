@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass, field
+from multiprocessing import get_context
 from pathlib import Path
 
 from ..errors import FormatError, OrthometError
@@ -109,7 +111,7 @@ def check_all(
             if not say(len(out)):
                 break
         return out
-    with ProcessPoolExecutor(jobs, initializer=_begin, initargs=(against,)) as pool:
+    with _one_thread_each(), ProcessPoolExecutor(jobs, get_context("spawn"), _begin, (against,)) as pool:
         for c in pool.map(_one, drawings, chunksize=AT_ONCE):
             out.append(c)
             if not say(len(out)):
@@ -118,11 +120,26 @@ def check_all(
     return out
 
 
+@contextmanager
+def _one_thread_each() -> Iterator[None]:
+    """Processes begun meanwhile calculate on one thread: two that each use every core get in each other's way."""
+    names = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS")
+    before = {n: os.environ.get(n) for n in names}
+    os.environ.update(dict.fromkeys(names, "1"))
+    try:
+        yield
+    finally:
+        for n, v in before.items():
+            if v is None:
+                os.environ.pop(n, None)
+            else:
+                os.environ[n] = v
+
+
 _against: list[Against] = []
 
 
 def _begin(against: Against) -> None:
-    os.environ.setdefault("OMP_NUM_THREADS", "1")
     _against[:] = [against]
 
 

@@ -18,6 +18,8 @@ from .fix import Fix, smallest_fix
 from .moves import Move, moves
 from .rows import Row, Rows, face_rows, lengths, tolerance_table, tolerances
 
+POSE_NOISE = 1.08
+"""How much less surely points are known where the head's turn had to be found from them too, as a factor (own, seeded heads)."""
 REGISTRATIONS = 3
 """How often the registration is corrected by what the fix says of its scale and turn."""
 
@@ -67,7 +69,7 @@ class Seen:
 
     def noise(self, heads: Array) -> Array:
         """Uncertainty of points on the front, ``(n, 2)``, from theirs on the picture, ``(n,)``."""
-        return np.asarray(heads[:, None] * np.linalg.norm(np.linalg.inv(self.matrix), axis=1))
+        return np.asarray(POSE_NOISE * heads[:, None] * np.linalg.norm(np.linalg.inv(self.matrix), axis=1))
 
     def share(self, way: Array) -> float:
         """How long the picture shows what goes this way on the front, ``(n, 2)``, as a share."""
