@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from pydantic import ValidationError
 from PySide6.QtCore import QObject, QSettings, Signal
 
+from ..core.datafiles import first_words
 from ..core.derived import Derived
 from ..core.errors import ProjectError
 from ..core.project.edits import Edit
@@ -307,13 +307,6 @@ def _stamp(path: Path) -> tuple[int, int] | None:
 
 def _first_sentence(e: ValueError) -> str:
     return f"That is not possible: {first_words(e)}."
-
-
-def first_words(e: ValueError) -> str:
-    """What a value that was refused is told by, in a few words."""
-    if isinstance(e, ValidationError):
-        return str(e.errors()[0]["msg"]).removeprefix("Value error, ")
-    return str(e).strip().splitlines()[0]
 
 
 def recent_files() -> list[str]:

@@ -60,6 +60,13 @@ def first_problem(e: ValidationError) -> tuple[str, str]:
     return shortened(first["msg"].removeprefix("Value error, "), 110), shortened(".".join(str(p) for p in first["loc"]), 60)
 
 
+def first_words(e: ValueError) -> str:
+    """What a value that was refused is told by, in a few words."""
+    if isinstance(e, ValidationError):
+        return str(e.errors()[0]["msg"]).removeprefix("Value error, ")
+    return str(e).strip().splitlines()[0]
+
+
 def load_folder(package: str, model: type[R]) -> dict[str, R]:
     """Every ``*.json`` of a package's folder, by file name without its ending."""
     out: dict[str, R] = {}

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import reduce
 from typing import Any
 
+from ....core.datafiles import first_words
 from ....core.head.outline import RESIDUAL_KEYS
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame
@@ -29,7 +30,7 @@ from ....core.shapes.scene import Scene, merged_contour
 from ....core.shapes.seen import HEADS, NO_STYLE, seen_part, to_picture
 from ....core.shapes.sources import frame_for, mirrored_part, other_side, part_of
 from ....core.shapes.variants import all_at
-from ...document import Document, first_words
+from ...document import Document
 
 Frames = dict[str, Frame]
 WIDTHS = ("head_width_hh", "face_width_hh", "jaw_width_fw", "chin_width_fw")

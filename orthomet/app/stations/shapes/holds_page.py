@@ -5,11 +5,11 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
+from ....core.datafiles import first_words
 from ....core.shapes.holding import said
 from ....core.shapes.model import Relation, Shapes
 from ....core.shapes.relations import words
 from ....core.shapes.scene import Scene
-from ...document import first_words
 from ...parts import across, button, choices, quiet
 from ..pages import Page, fill, number_box
 
