@@ -256,7 +256,7 @@ def main() -> int:
     desk.go_named("Shapes")
     shapes.switch.show_page(1)
     desk.document.begin("Push")
-    shapes.edits.all_push(1.8)
+    shapes.edits.all_push(1.4)
     desk.document.commit()
     shapes.refresh()
     take("shapes-night")

@@ -93,7 +93,8 @@ def check(o: argparse.Namespace) -> None:
     if told.turned:
         print(_turn_words(told.turn) + (", its plan turned along." if basis != SELF else "."))
     if told.expression != "neutral":
-        print(f"It looks {told.expression}: taken off before anything was judged.")
+        a_little = ", a little" if told.degree < 1 else ""
+        print(f"It looks {told.expression}{a_little}: taken off before anything was judged.")
     for f in c.findings:
         print(f.say + ".")
     for row in shapes:

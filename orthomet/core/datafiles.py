@@ -63,7 +63,7 @@ def first_problem(e: ValidationError) -> tuple[str, str]:
 def first_words(e: ValueError) -> str:
     """What a value that was refused is told by, in a few words."""
     if isinstance(e, ValidationError):
-        return str(e.errors()[0]["msg"]).removeprefix("Value error, ")
+        return first_problem(e)[0]
     return str(e).strip().splitlines()[0]
 
 

@@ -46,6 +46,10 @@ def part(station: Any, name: str) -> Any:
     return next(p for p in shapes(station).parts if p.name == name)
 
 
+def part_ids(station: Any) -> set[str]:
+    return {p.id for p in shapes(station).parts}
+
+
 def seen(station: Any, name: str) -> Any:
     return station.scene().part(part(station, name).id)
 
@@ -357,6 +361,25 @@ def test_a_figure_is_taken_apart_and_a_part_split(demo: Any, station: Any, qtbot
     station.choose(made[0].id)
     QTest.mouseClick(next(b for b in station.holds.findChildren(QPushButton) if b.text() == "Split in two"), LEFT)
     qtbot.waitUntil(lambda: len(shapes(station).parts) == n + 1, timeout=20_000)
+    assert part_ids(station).isdisjoint({made[0].id}) and station.document.undo_label == "One part as two"
+    station.document.undo()  # one step
+    assert len(shapes(station).parts) == n and made[0].id in part_ids(station)
+
+
+@pytest.mark.parametrize("words", ["Figure from the plan", "Split in two"])
+def test_what_is_made_for_one_character_never_lands_on_another(station: Any, qtbot: Any, words: str) -> None:
+    first = station.document.character.id
+    if words.startswith("Split"):
+        station.choose(part(station, "head").id)
+        station.switch.show_page(HOLDS)
+    page = station.holds if words.startswith("Split") else station.parts_page
+    QTest.mouseClick(next(b for b in page.findChildren(QPushButton) if b.text() == words), LEFT)
+    other = next(c for c in station.document.project.characters if c.id != first)
+    station.document.choose_character(other.id)
+    qtbot.waitUntil(lambda: station.document.character.id == other.id and station.settled, timeout=30_000)
+    qtbot.wait(2500)
+    now = {c.id: c.shapes for c in station.document.project.characters}
+    assert now[other.id] == other.shapes and not station.document.undo_label
 
 
 def test_parts_are_mirrored_reordered_renamed_and_removed(station: Any, qtbot: Any) -> None:

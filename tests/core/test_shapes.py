@@ -10,16 +10,20 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.interpolate import CubicSpline
 from shapely.geometry import LinearRing, Polygon
-from skimage.measure import EllipseModel
+from skimage.measure import EllipseModel, regionprops
 
 from orthomet.core.errors import FormatError
-from orthomet.core.head.outline import RESIDUAL_KEYS, half_width, knots, width_at
+from orthomet.core.head.outline import RESIDUAL_KEYS, RESIDUAL_U, departures, half_width, knots, width_at
 from orthomet.core.shapes.answering import answering, toward
 from orthomet.core.shapes.contour import (
     angularity,
     area,
+    box_round,
+    centroid,
     clean,
+    convexity,
     evened,
     is_even,
     overlap,
@@ -32,10 +36,12 @@ from orthomet.core.shapes.contour import (
 from orthomet.core.shapes.detail import Dial, cornered
 from orthomet.core.shapes.fit import choose, fit
 from orthomet.core.shapes.head_class import built, built_after, by_fits, by_widths, classes, half_at, head_class, unit
+from orthomet.core.shapes.masks import filled
 from orthomet.core.shapes.pieces import against, drawn, facing, levels
 from orthomet.core.shapes.plain import KINDS, Plain, circle_of, made
 from orthomet.core.shapes.push import TRAITS, pair, pushed, reduced, restored
 from orthomet.core.shapes.readings import bumps, read
+from orthomet.demo.cast import face
 from tests.creatures import ROWS, creature
 from tests.outlines import blob, random_shape, trembling
 from tests.outlines import drawn as drawn_by_hand
@@ -373,3 +379,57 @@ def test_a_stars_spikes_are_found_where_they_are() -> None:
 def test_a_plain_shape_of_its_own_kind_is_made_within_bounds() -> None:
     s = made("egg", 0, 0, 10, 10, (5.0,))
     assert isinstance(s, Plain) and s.own == (0.55,)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_convexity_and_size_are_what_scikit_image_measures(seed: int) -> None:
+    """Against scikit-image's ``regionprops`` of the filled outline: area, solidity, and the middle."""
+    c, _ = blob(seed)
+    low = c.min(0) - 4
+    width, height = (np.ptp(c, axis=0) + 9).astype(int)
+    m = filled(c - low, (int(height), int(width)))
+    p = regionprops((m > 0).astype(int))[0]
+    assert abs(area(c)) == pytest.approx(p.area, rel=0.02)
+    assert convexity(c) == pytest.approx(p.solidity, abs=0.02)
+    assert centroid(c - low).tolist() == pytest.approx(p.centroid[::-1], abs=1.0)
+    assert read(c)["roundness"] == pytest.approx(4 * np.pi * abs(area(c)) / LinearRing(c).length ** 2, rel=1e-3)
+
+
+@given(st.integers(0, 500), st.floats(0.05, 0.4))
+@settings(max_examples=30, deadline=None)
+def test_a_box_leaves_its_room_on_every_side(seed: int, room: float) -> None:
+    c, _ = blob(seed)
+    x, y, w, h = box_round(c, room)
+    inside = np.array([c.min(0) - [x, y], [x + w, y + h] - c.max(0)])
+    assert inside == pytest.approx(np.full((2, 2), room * np.ptp(c, axis=0).max()), rel=1e-6)
+
+
+@given(st.lists(st.floats(-0.12, 0.12), min_size=17, max_size=17))
+@settings(max_examples=30, deadline=None)
+def test_an_outline_keeps_its_widths_however_it_departs_between_them(logs: list[float]) -> None:
+    """Departures move the outline where the table says nothing of it; what is read back from it makes it again."""
+    plain = {k: v for k, v in face().items() if k not in RESIDUAL_KEYS}
+    half = half_width(plain | dict(zip(RESIDUAL_KEYS, logs, strict=True)))
+    k = knots(plain)
+    assert [
+        float(np.interp(np.arccos(1 - 2 * t) / np.pi, np.linspace(0, 1, len(half)), half)) for t in k.stations
+    ] == pytest.approx(k.half, abs=5e-4)
+    again = half_width(plain | dict(zip(RESIDUAL_KEYS, departures(plain, half), strict=True)))
+    moved_by = np.abs(half - half_width(plain)).max()
+    assert np.abs(again - half).max() < 0.004 + 0.15 * moved_by
+
+
+def test_departures_are_joined_by_a_natural_spline() -> None:
+    """Against SciPy's ``CubicSpline`` through the same places."""
+    logs = np.random.default_rng(3).normal(size=len(RESIDUAL_U)) * 0.1
+    u = np.linspace(0, 1, len(half_width(face())))
+    spline = CubicSpline([0.0, *RESIDUAL_U, 1.0], [logs[0], *logs, logs[-1]], bc_type="natural")
+    plain = {k: v for k, v in face().items() if k not in RESIDUAL_KEYS}
+    off = half_width(plain | dict(zip(RESIDUAL_KEYS, logs.tolist(), strict=True)))[2:-2] / half_width(plain)[2:-2]
+    # between the table's widths, which stay exact, the ratio is the spline's times a chain of straight pieces
+    bent = np.log(off) - spline(u)[2:-2]
+    stations = np.arccos(1 - 2 * np.array(knots(plain).stations)) / np.pi
+    at_ = u[2:-2]
+    straight = np.interp(at_, stations, np.exp(np.interp(stations, at_, bent)))
+    between = (at_ > stations[0]) & (at_ < stations[-1])
+    assert np.exp(bent)[between] == pytest.approx(straight[between], abs=5e-3)

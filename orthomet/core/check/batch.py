@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from multiprocessing import get_context
 from pathlib import Path
 
@@ -49,7 +49,7 @@ class Against:
 
     face: Face
     meant: tuple[str, ...]
-    noise: float | None = field(default=None)
+    noise: float | None = None
 
 
 def drawings_in(names: Sequence[str]) -> list[tuple[str, str]]:

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..errors import FormatError, LandmarkError
+from ..errors import FormatError
 from ..features.expression import NEUTRAL, Expression, expression, expressions
-from ..kinds import Array, there
+from ..kinds import Array
 from ..landmarks.points import Landmarks, without_own
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import DEPTH_SPREAD, Turn, rotation
@@ -135,8 +135,6 @@ def compare_basis(drawing: Landmarks, basis: str, how: How | None = None) -> Com
         marks = straight(replace(marks, turn=turn))
     elif how.view == FRONT_ON:
         marks = replace(marks, turn=None)
-    if not there(marks.array(FRONT)).any():
-        raise LandmarkError("Nothing is marked on the drawing yet.")
     level = rotation(turn.model_copy(update={"roll": 0.0}))[:2, :2]
     seen = Seen(level, np.zeros((0, len(FRONT.names), 2)), depth_doubt(turn, DEPTH_SPREAD)) if away else None
     c = check(marks, even_face(marks), (), how.noise_px, None, how.noise, seen)

@@ -13,7 +13,8 @@ from pathlib import Path
 from PIL import Image
 
 from ..errors import OrthometError
-from ..imaging.load import load
+from ..imaging.load import load, read_bytes
+from ..proportions.registry import front_registry
 from .batch import Checked
 
 WIDE = 260
@@ -35,7 +36,8 @@ def as_html(rows: Sequence[Checked], title: str) -> str:
     often = Counter(f.reading for r in rows for f in r.findings).most_common(5)
     body = [f"<h1>{escape(title)}</h1>", f"<p>{escape(summary(rows))}</p>"]
     if often and often[0][1] > 1:
-        told = ", ".join(f"{escape(k)} ({n})" for k, n in often if n > 1)
+        labels = front_registry()
+        told = ", ".join(f"{escape(labels[k].label.lower())} ({n})" for k, n in often if n > 1)
         body.append(f"<p>Most often: {told}.</p>")
     body.append("<table><tr><th>drawing</th><th>what to do</th></tr>")
     for r in rows:
@@ -60,8 +62,8 @@ def _picture(r: Checked) -> str:
     if not r.picture:
         return ""
     try:
-        pixels = load(Path(r.picture).read_bytes(), Path(r.picture).name).pixels
-    except (OrthometError, OSError):
+        pixels = load(read_bytes(r.picture), Path(r.picture).name).pixels
+    except OrthometError:
         return ""
     im = Image.fromarray(pixels[..., :3])
     im.thumbnail((WIDE, 2 * WIDE))

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ..picture import Ink
+from ..swatches import mixed
 
 
 @dataclass(frozen=True)
@@ -46,22 +47,16 @@ def looks(pencil: str = "blue") -> dict[Ink, Look]:
         Ink.PLAN_LINE: Look(c, 0.18, opacity=0.6),
         Ink.SEEN: Look(c, 0.45),
         Ink.SEEN_PALE: Look("none", 0, "#ffffff"),
-        Ink.SEEN_MID: Look("none", 0, _wash(c, 0.14)),
-        Ink.SEEN_DEEP: Look("none", 0, _wash(c, 0.32)),
+        Ink.SEEN_MID: Look("none", 0, mixed("#ffffff", c, 0.14)),
+        Ink.SEEN_DEEP: Look("none", 0, mixed("#ffffff", c, 0.32)),
         Ink.SHAPE_PALE: Look("none", 0, "#ffffff"),
-        Ink.SHAPE_MID: Look("none", 0, _wash(c, 0.14)),
-        Ink.SHAPE_DEEP: Look("none", 0, _wash(c, 0.32)),
+        Ink.SHAPE_MID: Look("none", 0, mixed("#ffffff", c, 0.14)),
+        Ink.SHAPE_DEEP: Look("none", 0, mixed("#ffffff", c, 0.32)),
         Ink.BLACK: Look("none", 0, "#1f2528"),
         Ink.LIT: Look("none", 0, "#e0a21c"),
         Ink.NOTE: Look("none", 0, c),
         Ink.MARK: Look("#3a3f42", 0.35),
     }
-
-
-def _wash(colour: str, share: float) -> str:
-    """A colour thinned with white: opaque, so that what lies behind it stays hidden."""
-    parts = (int(colour[k : k + 2], 16) for k in (1, 3, 5))
-    return "#" + "".join(f"{round(255 + (v - 255) * share):02x}" for v in parts)
 
 
 def tinted(table: Mapping[Ink, Look], tints: tuple[tuple[Ink, str], ...]) -> Mapping[Ink, Look]:

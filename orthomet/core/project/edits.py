@@ -16,7 +16,7 @@ from ..landmarks.views import OWN, SCHEMAS
 from ..plan.decisions import Decisions
 from ..plan.versions import Version, decisions_of, with_decisions
 from ..pose.model import Posing
-from ..shapes.model import Part, Relation, Shapes
+from ..shapes.model import Part, Relation, Shapes, without_part
 from ..styles.schools import school
 from .model import Character, Drawing, Marks, Project, Reference, Study
 
@@ -201,16 +201,7 @@ def change_part(cid: str, pid: str, **fields: Any) -> Edit:
 
 
 def remove_part(cid: str, pid: str) -> Edit:
-    """A part goes, and what was said of it; what hung on it hangs where it hung."""
-
-    def one(s: Shapes) -> Shapes:
-        gone = s.part(pid)
-        if gone is None:
-            return s
-        parts = tuple(_with(p, on=gone.on) if p.on == pid else p for p in s.parts if p.id != pid)
-        return _with(s, parts=parts, relations=tuple(r for r in s.relations if pid not in r.parts))
-
-    return set_shapes(cid, one)
+    return set_shapes(cid, lambda s: without_part(s, pid))
 
 
 def move_part(cid: str, pid: str, by: int) -> Edit:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..kinds import Array
-from .contour import arc, area, at, centroid, oriented, perimeter, polygon, resampled, simple, size_of, turning
+from .contour import arc, area, at, centroid, convexity, oriented, perimeter, resampled, simple, size_of, turning
 
 FLAT = 6.5
 """Degrees a straight turns at most over three points of 240."""
@@ -54,13 +54,6 @@ def edges(c: Array, n: int = 240) -> list[Edge]:
         if bow < 0.05:
             found.append(Edge(a / n, b / n, float(np.arctan2(d[1], d[0])), (p + r) / 2, (b - a) / n))
     return found
-
-
-def convexity(c: Array) -> float:
-    """Area over that of the convex hull."""
-    g = polygon(c)
-    hull = g.convex_hull.area
-    return float(g.area / hull) if hull > 0 else 0.0
 
 
 def answering(c: Array, target: Array) -> Array:

@@ -284,6 +284,26 @@ def simple(c: Array) -> bool:
     return bool(LinearRing(c).is_simple)
 
 
+def box_round(points: Array, room: float) -> tuple[float, float, float, float]:
+    """Left, top, width and height of points ``(n, 2)`` with room all round, a share of their larger side."""
+    low, size = points.min(0), np.ptp(points, axis=0)
+    more = room * max(float(size.max()), 1e-6)
+    x, y, w, h = (float(v) for v in (*(low - more), *(size + 2 * more)))
+    return x, y, w, h
+
+
+def roundness(c: Array) -> float:
+    """4πA/P²: a circle 1, a square π/4."""
+    return min(1.0, 4 * np.pi * abs(area(c)) / max(perimeter(c), 1e-12) ** 2)
+
+
+def convexity(c: Array) -> float:
+    """Area over that of the convex hull."""
+    g = polygon(c)
+    hull = float(g.convex_hull.area)
+    return min(1.0, float(g.area) / hull) if hull > 0 else 0.0
+
+
 def polygon(c: Array) -> Polygon:
     """The contour as a valid polygon (of several pieces, where it crosses itself)."""
     from shapely.geometry import Polygon

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Container
 from dataclasses import replace
+from textwrap import wrap
 
 import numpy as np
 from shapely.geometry import LineString
@@ -11,7 +12,8 @@ from shapely.ops import unary_union
 
 from ..kinds import Array
 from ..picture import Ink, Layer, Picture, Text, Trace, moved
-from .contour import polygon
+from .contour import box_round, polygon
+from .model import stem_of
 from .relations import tree, words
 from .scene import Scene, bodies_of
 from .seen import Seen
@@ -27,8 +29,7 @@ _AS_SEEN = (Ink.SEEN_PALE, Ink.SEEN_MID, Ink.SEEN_DEEP)
 def box_of(s: Scene) -> tuple[float, float, float, float]:
     """The shapes with a little paper round them."""
     x, y, w, h = s.box
-    room = ROOM * max(w, h, 1e-6)
-    return x - room, y - room, w + 2 * room, h + 2 * room
+    return box_round(np.array([[x, y], [x + w, y + h]]), ROOM)
 
 
 def lifted(s: Scene, planned: bool = True, hidden: Container[str] = (), underlay: bool = False) -> Picture:
@@ -104,11 +105,7 @@ def black(s: Scene, lit: Container[str] = (), only: Container[str] | None = None
     chosen = [t.points for t in items]
     if not chosen:
         return Picture((), (0, 0, 1, 1), "Silhouette")
-    every = np.vstack(chosen)
-    low, high = every.min(0), every.max(0)
-    room = ROOM * float((high - low).max())
-    box = (float(low[0] - room), float(low[1] - room), float((high - low)[0] + 2 * room), float((high - low)[1] + 2 * room))
-    return Picture((Layer("silhouette", "Silhouette", tuple(items)),), box, "Silhouette")
+    return Picture((Layer("silhouette", "Silhouette", tuple(items)),), box_round(np.vstack(chosen), ROOM), "Silhouette")
 
 
 def ticks(s: Scene) -> Layer:
@@ -168,7 +165,7 @@ def steps(s: Scene) -> list[tuple[str, list[Seen]]]:
     names = {v.part.id: v.part.name for v in s.parts}
     out: list[tuple[str, list[Seen]]] = []
     for v in order_of(s):
-        if out and out[-1][1][0].body.kind == v.body.kind and _stem(out[-1][1][0]) == _stem(v):
+        if out and out[-1][1][0].body.kind == v.body.kind and stem_of(out[-1][1][0].part.name) == stem_of(v.part.name):
             out[-1][1].append(v)
         else:
             out.append(("", [v]))
@@ -179,7 +176,7 @@ def steps(s: Scene) -> list[tuple[str, list[Seen]]]:
         first = parts[0]
         many = len(parts)
         kind = first.body.kind.replace("-", " ")
-        stem = _stem(first)
+        stem = stem_of(first.part.name)
         some = f"{_NUMBERS.get(many, many)} {kind}s for the {_MANY.get(stem, f'{stem}s')}"
         what = f"{_article(kind)} for the {stem}" if many == 1 else some
         holds = next(
@@ -199,19 +196,6 @@ def _article(kind: str) -> str:
     return f"{'an' if kind[0] in 'aeiou' else 'a'} {kind}"
 
 
-def _stem(v: Seen) -> str:
-    return v.part.name.split(",")[0].rstrip(" 0123456789") or v.part.name
-
-
-def said(s: Scene) -> str:
-    """The whole in a line: “circle, triangle, two circles”."""
-    out = []
-    for _, parts in steps(s):
-        kind = parts[0].body.kind.replace("-", " ")
-        out.append(kind if len(parts) == 1 else f"{_NUMBERS.get(len(parts), len(parts))} {kind}s")
-    return ", ".join(out)
-
-
 def steps_page(s: Scene, across: int = 3) -> Picture:
     """The steps side by side, numbered, each with what is new in a strong line and a sentence under it."""
     rows = steps(s)
@@ -227,16 +211,10 @@ def steps_page(s: Scene, across: int = 3) -> Picture:
         items.append(Text((x + 0.02 * w, y + 0.09 * w), str(k + 1), size=0.11 * w))
         items += [
             Text((x + w / 2, y + h + (0.08 + 0.075 * j) * w), line, size=0.062 * w, align=0)
-            for j, line in enumerate(_wrapped(sentence, 32))
+            for j, line in enumerate(wrap(sentence, 32)[:3])
         ]
         one = moved(Picture((Layer(f"step-{k + 1}", f"Step {k + 1}: {sentence}", tuple(items)),), (x, y, w, h)), 1.0, dx, dy)
         layers += one.layers
         before += parts
     columns, lines = min(across, max(len(rows), 1)), -(-max(len(rows), 1) // across)
     return Picture(tuple(layers), (x, y, each_w * columns, each_h * lines), f"In {len(rows)} steps")
-
-
-def _wrapped(words_: str, wide: int) -> list[str]:
-    import textwrap
-
-    return textwrap.wrap(words_, wide)[:3]

@@ -12,7 +12,7 @@ from ..kinds import Array, Kind, forward
 from ..landmarks.frame import frame_of
 from ..landmarks.points import Landmarks
 from ..landmarks.schema import FRONT
-from .contour import angularity, area, perimeter
+from .contour import angularity, area, roundness
 from .head_class import by_widths, from_half_widths
 from .push import reduced
 from .sources import face_contours
@@ -35,12 +35,11 @@ class FaceShapes:
 
 def _traits(c: Array) -> dict[str, float]:
     r = reduced(c)
-    round_ = 4 * np.pi * abs(area(c)) / max(perimeter(c), 1e-12) ** 2
     return {
         "size": float(np.exp(r.size)),
         "aspect": float(np.exp(r.aspect)),
         "taper": r.taper,
-        "roundness": min(float(round_), 1 - 1e-6),
+        "roundness": min(roundness(c), 1 - 1e-6),
     }
 
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..kinds import Array
 from .masks import filled
+from .model import stem_of
 
 GRID = 72
 SIZES = (0.85, 0.92, 1.0, 1.09, 1.18)
@@ -111,11 +112,6 @@ def known_by(parts: Mapping[str, Array], others: Mapping[str, Array]) -> KnownBy
     whole = sum(shares.values()) or 1.0
     order = sorted(shares, key=lambda n: -shares[n])
     return KnownBy(1 - near.get(nearest, 0.0), nearest, {n: shares[n] / whole for n in order}, changes)
-
-
-def stem_of(name: str) -> str:
-    """“arm, left” and “spike 3” are arm and spike."""
-    return name.split(",")[0].rstrip(" 0123456789") or name
 
 
 def _disc(o: Array) -> Array:

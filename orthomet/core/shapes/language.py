@@ -10,6 +10,7 @@ from shapely.ops import unary_union
 
 from ..kinds import Array
 from .contour import polygon
+from .model import stem_of
 from .plain import Plain
 
 WORDS = ("round", "square", "pointed")
@@ -83,11 +84,11 @@ def sentence(s: Spoken) -> str:
     odd: dict[str, tuple[float, str]] = {}
     for name, v, area in s.parts:
         if v[i] < 0.3:
-            stem = name.split(",")[0].rstrip(" 0123456789")
+            stem = stem_of(name)
             odd[stem] = odd.get(stem, (0.0, ""))[0] + area, WORDS[int(np.argmax(v))]
     if odd:
         name = max(odd, key=lambda n: odd[n][0])
-        many = sum(n.split(",")[0].rstrip(" 0123456789") == name for n, *_ in s.parts) > 1
+        many = sum(stem_of(n) == name for n, *_ in s.parts) > 1
         share, word = odd[name]
         if share < 0.4 * whole:
             said += f"; {word} where the {name}{'s are' if many else ' is'}"

@@ -229,3 +229,17 @@ class Shapes(Record):
 
 
 NO_SHAPES = Shapes()
+
+
+def stem_of(name: str) -> str:
+    """“arm, left” and “spike 3” are arm and spike."""
+    return name.split(",")[0].rstrip(" 0123456789") or name
+
+
+def without_part(s: Shapes, pid: str) -> Shapes:
+    """A part goes, and what was said of it; what hung on it hangs where it hung."""
+    gone = s.part(pid)
+    if gone is None:
+        return s
+    parts = tuple(p.model_copy(update={"on": gone.on}) if p.on == pid else p for p in s.parts if p.id != pid)
+    return s.model_copy(update={"parts": parts, "relations": tuple(r for r in s.relations if pid not in r.parts)})

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..kinds import Array
-from .contour import area, corners, perimeter, polygon, resampled, size_of, smoothed
+from .contour import area, convexity, corners, resampled, roundness, size_of, smoothed
 from .masks import filled
 from .pieces import drawn, levels, straight_share
 from .push import reduced
@@ -31,12 +31,10 @@ def read(c: Array, found: Array | None = None) -> dict[str, float]:
     height over width, by spread (a square 1); ``taper`` log of how many times as wide it is a spread below its middle as a spread above,
     halved; ``angularity`` 0 (circle) … 1 (polygon); ``straight_share`` of its length; ``corners`` a count.
     """
-    a, p = abs(area(c)), perimeter(c)
-    hull = float(polygon(c).convex_hull.area)
     r = reduced(c)
     k = corners(smoothed(resampled(c, 240), 1.4)) if found is None else found
     return {
-        "area": a, "roundness": min(1.0, 4 * np.pi * a / p**2) if p > 0 else 0.0, "convexity": min(1.0, a / hull) if hull > 0 else 0.0,
+        "area": abs(area(c)), "roundness": roundness(c), "convexity": convexity(c),
         "aspect": float(np.exp(r.aspect)), "taper": r.taper, "angularity": r.angularity, "straight_share": straights(c), "corners": float(len(k)),
     }  # fmt: skip
 

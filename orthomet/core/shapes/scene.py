@@ -14,8 +14,7 @@ from .contour import polygon, traced
 from .holding import Solved, System
 from .model import Part, Relation, Shapes, shape_of
 from .plain import KINDS, Plain
-from .readings import read
-from .relations import Body, found, tree
+from .relations import Body, found
 from .seen import HEADS, NO_STYLE, Seen, Toward, seen_part, to_heads, to_picture
 from .traits import StyleShapes
 
@@ -119,27 +118,45 @@ def _is_changed(s: Seen) -> bool:
     return pushed_ or _swapped(p) or bool(p.toward and p.toward_share > 0)
 
 
+@dataclass(frozen=True, eq=False)
+class _Way:
+    """How a part goes where its plain shape goes: moved, grown and turned alike."""
+
+    was: Plain
+    to: Plain
+
+    @property
+    def grown(self) -> float:
+        return float(np.exp(self.to.p[3] - self.was.p[3]))
+
+    @property
+    def turn(self) -> float:
+        return float(self.to.p[2] - self.was.p[2]) if self.to.kind != "circle" else 0.0
+
+    def stays(self, within: float) -> bool:
+        off = float(np.abs(self.to.p[:2] - self.was.p[:2]).max())
+        return max(abs(self.grown - 1), abs(self.turn), off) < within
+
+    def points(self, o: Array) -> Array:
+        c, s = np.cos(self.turn), np.sin(self.turn)
+        d = (o - self.was.p[:2]) * self.grown
+        return np.asarray(self.to.p[:2] + np.column_stack([c * d[:, 0] - s * d[:, 1], s * d[:, 0] + c * d[:, 1]]))
+
+    def plain(self, s: Plain) -> Plain:
+        p = s.p.copy()
+        p[:2] = self.points(p[None, :2])[0]
+        p[2] += self.turn
+        p[3 : 3 + KINDS[s.kind].sizes] += np.log(self.grown)
+        return Plain(s.kind, p)
+
+
 def _moved(s: Seen, to: Plain) -> Seen:
-    """A part where relations have it: moved, grown and turned as its plain shape was."""
-    was = s.body
-    m = float(np.exp(to.p[3] - was.p[3]))
-    turn = float(to.p[2] - was.p[2]) if to.kind != "circle" else 0.0
-    if abs(m - 1) < 1e-12 and abs(turn) < 1e-12 and float(np.abs(to.p[:2] - was.p[:2]).max()) < 1e-12:
+    """A part where relations have it."""
+    way = _Way(s.body, to)
+    if way.stays(1e-12):
         return s
-
-    def at(o: Array) -> Array:
-        c, r = np.cos(turn), np.sin(turn)
-        d = (o - was.p[:2]) * m
-        return np.asarray(to.p[:2] + np.column_stack([c * d[:, 0] - r * d[:, 1], r * d[:, 0] + c * d[:, 1]]))
-
-    plain = None
-    if s.plain is not None:
-        p = s.plain.p.copy()
-        p[:2] = at(p[None, :2])[0]
-        p[2] += turn
-        p[3 : 3 + KINDS[s.plain.kind].sizes] += np.log(m)
-        plain = Plain(s.plain.kind, p)
-    return replace(s, outline=at(s.outline), plain=plain, body=to)
+    plain = way.plain(s.plain) if s.plain is not None else None
+    return replace(s, outline=way.points(s.outline), plain=plain, body=to)
 
 
 def with_bodies(shapes: Shapes, frames: Frames, before: Sequence[Body], after: Sequence[Body]) -> Shapes:
@@ -151,28 +168,16 @@ def with_bodies(shapes: Shapes, frames: Frames, before: Sequence[Body], after: S
 
 
 def _carried(part: Part, f: Frame, was: Plain, to: Plain) -> Part:
-    m = float(np.exp(to.p[3] - was.p[3]))
-    turn = float(to.p[2] - was.p[2]) if to.kind != "circle" else 0.0
-    if abs(m - 1) < 1e-9 and abs(turn) < 1e-9 and float(np.abs(to.p[:2] - was.p[:2]).max()) < 1e-9:
+    way = _Way(was, to)
+    if way.stays(1e-9):
         return part
-    c, s = np.cos(turn), np.sin(turn)
-
-    def at(q: Array) -> Array:
-        d = (q - was.p[:2]) * m
-        return np.asarray(to.p[:2] + np.column_stack([c * d[:, 0] - s * d[:, 1], s * d[:, 0] + c * d[:, 1]]))
-
     fields: dict[str, object] = {}
     if part.points:
-        q = at(f.to_heads(part.contour))
-        fields["points"] = tuple((float(x), float(y)) for x, y in f.to_picture(q))
-        fields["even"] = part.even and abs(turn) < 1e-9
+        q = f.to_picture(way.points(f.to_heads(part.contour)))
+        fields["points"] = tuple((float(x), float(y)) for x, y in q)
+        fields["even"] = part.even and abs(way.turn) < 1e-9
     if part.shape is not None:
-        plain = to_heads(part.shape.plain, f)
-        p = plain.p.copy()
-        p[:2] = at(p[None, :2])[0]
-        p[2] += turn
-        p[3 : 3 + KINDS[plain.kind].sizes] += np.log(m)
-        fields["shape"] = shape_of(to_picture(Plain(plain.kind, p), f))
+        fields["shape"] = shape_of(to_picture(way.plain(to_heads(part.shape.plain, f)), f))
     return part.model_copy(update=fields)
 
 
@@ -199,18 +204,3 @@ def merged_contour(a: Seen, b: Seen) -> Array | None:
     if both.geom_type != "Polygon":
         return None
     return traced(np.asarray(both.exterior.coords)[:-1], 240)[0]
-
-
-def root_of(s: Scene) -> str:
-    """The part everything hangs on."""
-    return next((n for n, m in tree(bodies_of(s)).items() if not m), "")
-
-
-def full_readings(s: Seen) -> dict[str, float]:
-    """Every reading of what is drawn."""
-    return _full(s.outline)
-
-
-@remembered(64)
-def _full(o: Array) -> dict[str, float]:
-    return read(o)

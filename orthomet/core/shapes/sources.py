@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
@@ -76,10 +76,14 @@ USUAL_SHAPE = {"eye": "ellipse", "brow": "capsule", "nose": "triangle", "mouth":
 TONES = {"head": 0.1, "hair": 0.6, "eye": 0.25, "brow": 0.8, "nose": 0.25, "mouth": 0.45}
 
 
-def head_parts(table: Mapping[str, float], points: Array, new_id: object) -> list[Part]:
+def head_of(table: Mapping[str, float], pid: str) -> Part:
+    """A planned head's outline as a part, in heads."""
+    return part_of("head", head_contour(table), "head", pid, source="construction")
+
+
+def head_parts(table: Mapping[str, float], points: Array, new_id: Callable[[], str]) -> list[Part]:
     """A head's shapes from its plan: the outline, then brows, eyes, nose and mouth on it; in heads."""
-    assert callable(new_id)
-    head = part_of("head", head_contour(table), "head", new_id(), source="construction")
+    head = head_of(table, new_id())
     out = [head]
     for name, c in face_contours(points).items():
         role = name.split(",")[0]

@@ -39,9 +39,9 @@ def trace(project: Project, pictures: Mapping[str, bytes]) -> dict[str, list[Par
         rgb = np.asarray(load(pictures[ref.image.hash], ref.name).pixels)[..., :3]
         contour, corners = contour_of(of_box(rgb, _box(f, box), _lines(f, yes), _lines(f, no)), 240, 0.012)
         plan = d.plan()
-        count = iter(range(99))
+        ids = (f"{cid}-{n}" for n in range(99))
         hair = part_of("hair", contour, "hair", f"{cid}-hair", corners=corners.tolist(), reference=ref.id, source="mask")
-        out[cid] = [hair, *head_parts(plan.table, plan.points, lambda c=cid, n=count: f"{c}-{next(n)}")]
+        out[cid] = [hair, *head_parts(plan.table, plan.points, ids.__next__)]
     return out
 
 

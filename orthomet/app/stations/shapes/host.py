@@ -38,6 +38,17 @@ class Host(Protocol):
     def run(self, words: str, job: Callable[..., Any], then: Callable[..., object], **how: Callable[..., object]) -> None: ...
 
 
+def still_there(host: Host) -> Callable[[], bool]:
+    """Tells later whether the same character is open: what was made of its shapes is nobody else's."""
+
+    def here() -> str:
+        c = host.document.character
+        return c.id if c is not None else ""
+
+    then = here()
+    return lambda: here() == then
+
+
 def frame_of(host: Host, pid: str) -> Frame:
     """Where heads lie in the unit of one part."""
     p = host.edits.shapes.part(pid)

@@ -12,11 +12,11 @@ from ....core.figure.silhouette import standing
 from ....core.kinds import Array
 from ....core.landmarks.frame import Frame
 from ....core.picture import Ink, Layer, Picture, Trace
-from ....core.shapes.contour import union_of
-from ....core.shapes.drawn import black, box_of, final, laid_over, lifted, said, with_ticks
+from ....core.shapes.contour import box_round, union_of
+from ....core.shapes.drawn import black, box_of, final, laid_over, lifted, with_ticks
 from ....core.shapes.known import KnownBy, known_by, mask_of
 from ....core.shapes.language import Spoken, sentence, spoken
-from ....core.shapes.model import Shapes, Variant
+from ....core.shapes.model import Shapes, Variant, stem_of
 from ....core.shapes.plain import KINDS, Plain
 from ....core.shapes.readings import Bump, bumps, read
 from ....core.shapes.scene import Scene, scene
@@ -51,7 +51,6 @@ class Made:
     scene: Scene
     sheet: Picture
     over: Picture
-    words: str
 
 
 def made(s: Shown, say: Say) -> Made:
@@ -59,7 +58,7 @@ def made(s: Shown, say: Say) -> Made:
     sheet = final(found) if s.final else lifted(found, s.planned)
     if s.holds:
         sheet = with_ticks(sheet, found)
-    return Made(s, found, sheet, laid_over(found), said(found))
+    return Made(s, found, sheet, laid_over(found))
 
 
 # ---- the fits of one part
@@ -68,37 +67,32 @@ def made(s: Shown, say: Say) -> Made:
 def fit_tiles(v: Seen) -> list[Tile]:
     """Ten plain shapes over one contour, the best first."""
     if v.fits is None:
-        return [
-            Tile(k.name.replace("-", " "), k.name, partial(_plain_picture, v, k.name), _box(v.contour)) for k in KINDS.values()
-        ]
+        plain = [(k, v.shape if v.shape.kind == k else swapped(v.shape, v.shape.outline(), k)) for k in KINDS]
+        return [_tile(k.replace("-", " "), k, _plain_items(s), s.outline()) for k, s in plain]
     return [
-        Tile(
+        _tile(
             f"{f.kind.replace('-', ' ')} {f.overlap:.0%}".replace("%", " %"),
             f.kind,
-            partial(_fit_picture, v.contour, f.shape),
-            _box(v.contour),
+            _fit_items(v.contour, f.shape),
+            np.vstack([v.contour, f.shape.outline()]),
         )
         for f in v.fits.fits
     ]
 
 
-def _box(c: Array) -> tuple[float, float, float, float]:
-    low, high = c.min(0), c.max(0)
-    room = 0.12 * float((high - low).max())
-    return float(low[0] - room), float(low[1] - room), float((high - low)[0] + 2 * room), float((high - low)[1] + 2 * room)
+def _tile(words: str, kind: str, items: tuple[Trace, ...], around: Array) -> Tile:
+    box = box_round(around, 0.12)
+    return Tile(words, kind, lambda: Picture((Layer("shape", "Shape", items),), box), box)
 
 
-def _fit_picture(c: Array, s: Plain) -> Picture:
-    items = (Trace(s.outline(), Ink.SHAPE_PALE, True, True), Trace(c, Ink.GUIDE_KEY, True), Trace(s.outline(), Ink.CONTOUR, True))
-    return Picture((Layer("fit", "Fit", items),), _box(c))
-
-
-def _plain_picture(v: Seen, kind: str) -> Picture:
-    s = v.shape if v.shape.kind == kind else swapped(v.shape, v.shape.outline(), kind)
+def _fit_items(c: Array, s: Plain) -> tuple[Trace, ...]:
     o = s.outline()
-    return Picture(
-        (Layer("shape", "Shape", (Trace(o, Ink.SHAPE_MID, True, True), Trace(o, Ink.CONTOUR, True))),), _box(v.contour)
-    )
+    return Trace(o, Ink.SHAPE_PALE, True, True), Trace(c, Ink.GUIDE_KEY, True), Trace(o, Ink.CONTOUR, True)
+
+
+def _plain_items(s: Plain) -> tuple[Trace, ...]:
+    o = s.outline()
+    return Trace(o, Ink.SHAPE_MID, True, True), Trace(o, Ink.CONTOUR, True)
 
 
 def variant_tiles(kept: tuple[Variant, ...], frames: Frames) -> list[Tile]:
@@ -176,7 +170,7 @@ def silhouetted(key: object, s: Scene, others: tuple[Other, ...], alone: bool, s
             masks[o.name] = m
     known = known_by(outlines, masks) if len(parts) > 1 else None
     top = next(iter(known.shares), "") if known is not None else ""
-    lit = {v.part.id for v in parts if top and v.part.name.split(",")[0].rstrip(" 0123456789") == top}
+    lit = {v.part.id for v in parts if top and stem_of(v.part.name) == top}
     whole = union_of(list(outlines.values()))
     told = spoken([(v.part.name, v.body, v.outline) for v in parts])
     return Silhouette(key, black(s, lit, only), read(whole), bumps(whole), told, sentence(told), known, alone)

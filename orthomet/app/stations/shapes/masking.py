@@ -20,7 +20,7 @@ from ....core.shapes.relations import Body, found
 from ....core.shapes.seen import to_picture
 from ...work import Say
 from ..base import pop_up
-from .host import Host, frame_of
+from .host import Host, frame_of, still_there
 from .taking import Taking
 
 MOST_PIECES = 6
@@ -81,7 +81,9 @@ class Masking:
                 contour / f, corners.tolist(), "The stroke parted it; the larger piece was kept." if len(found_) > 1 else "", ()
             )
 
-        self.station.run("More or less of the part…", job, lambda t: self._take(t, p.id, p.reference))
+        self.station.run(
+            "More or less of the part…", job, lambda t: self._take(t, p.id, p.reference), still=still_there(self.station)
+        )
 
     def _grab(self, again: bool) -> None:
         box, yes, no = self._box, [list(s) for s in self._yes], [list(s) for s in self._no]
@@ -108,7 +110,6 @@ class Masking:
             st.say.emit("Add a reference first: there is no picture to take a part from.", True)
             return
         data, rid = st.document.pictures[ref.image.hash], ref.id
-        cid = st.document.character.id if st.document.character is not None else ""
 
         def job(say: Say) -> Taken:
             m = mask(np.asarray(load(data, ref.name).pixels))
@@ -120,12 +121,7 @@ class Masking:
                 traced_.append((float(piece.sum()) / float(m.sum()), c, corners.tolist()))
             return Taken(traced_[0][1], traced_[0][2], told, tuple(traced_) if len(traced_) > 1 else ())
 
-        st.run(words, job, lambda t: self._take(t, part, rid), still=partial(self._still, cid))
-
-    def _still(self, cid: str) -> bool:
-        """Whether it is the same character's shapes yet."""
-        c = self.station.document.character
-        return c is not None and c.id == cid
+        st.run(words, job, lambda t: self._take(t, part, rid), still=still_there(st))
 
     def _take(self, taken: Taken, part: str, reference: str) -> None:
         """A mask's contour becomes a part, or a part there is takes it; of several pieces it is asked which."""
@@ -163,7 +159,6 @@ class Masking:
         s = st.scene()
         v = s.part(st.part) if s is not None and chosen is not None and chosen.points and chosen.reference == rid else None
         outline = frame_of(st, st.part).to_picture(v.outline) if v is not None else None
-        cid = st.document.character.id if st.document.character is not None else ""
 
         def job(say: Say) -> list[Plain]:
             rgba = np.asarray(load(data, ref.name).pixels)
@@ -182,7 +177,7 @@ class Masking:
             "Taking it apart…",
             job,
             lambda s: self.taking.apart(s, rid, _held),
-            still=lambda: st.document.character is not None and st.document.character.id == cid,
+            still=still_there(st),
         )
 
     def split(self) -> None:
@@ -204,10 +199,9 @@ class Masking:
 
         def done(two: list[Plain]) -> None:
             f = frame_of(st, p.id)
-            st.edits.remove(p.id)
-            self.taking.apart([to_picture(q, f) for q in two], p.reference, lambda _: ())
+            self.taking.apart([to_picture(q, f) for q in two], p.reference, lambda _: (), p.id)
 
-        st.run("Splitting it…", job, done)
+        st.run("Splitting it…", job, done, still=still_there(st))
 
 
 def _held(parts: list[Part]) -> tuple[Relation, ...]:

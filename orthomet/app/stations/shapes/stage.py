@@ -193,7 +193,7 @@ class ShapesStage(Pannable):
         near = NEAR / self.head_px()
         for v in reversed(self.scene.parts):
             o = v.outline if self.planned else v.shape.outline()
-            if _inside(o, h) or float(np.hypot(*(o - h).T).min()) < near:
+            if polygon(o).containsPoint(QPointF(*h), Qt.FillRule.OddEvenFill) or float(np.hypot(*(o - h).T).min()) < near:
                 return v.part.id
         return ""
 
@@ -480,15 +480,6 @@ class ShapesStage(Pannable):
             if self.tool == "trace":
                 solid(p, t.c("look_fill"))
                 p.drawEllipse(self._line[0], 5, 5)
-
-
-def _inside(o: Array, q: Array) -> bool:
-    """Whether a place lies within an outline (even–odd)."""
-    a, b = o, np.roll(o, -1, 0)
-    crosses = (a[:, 1] > q[1]) != (b[:, 1] > q[1])
-    with np.errstate(divide="ignore", invalid="ignore"):
-        x = a[:, 0] + (q[1] - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
-    return bool((crosses & (x > q[0])).sum() % 2)
 
 
 def _handled(s: Plain, what: str, x: float, y: float, both: bool) -> Plain:

@@ -16,7 +16,7 @@ from ....core.project.model import Reference
 from ....core.shapes.drawn import final, lifted, steps_page
 from ....core.shapes.model import Relation, Shapes, Variant
 from ....core.shapes.scene import Scene, found_in
-from ....core.shapes.sources import frame_for, head_parts
+from ....core.shapes.sources import frame_for, head_of
 from ....core.shapes.variants import pushed_by_idea
 from ...ask import ask_where
 from ...document import Document
@@ -195,7 +195,7 @@ class ShapesStation(Station):
             or not any(p.source == "construction" and p.role == "head" and not p.reference for p in s.parts)
         ):
             return s
-        now = head_parts(self.document.plan().table, self.document.plan().points, lambda: "x")[0]
+        now = head_of(self.document.plan().table, "head")
         parts = tuple(
             p.model_copy(update={"points": now.points, "corners": now.corners, "even": now.even})
             if p.source == "construction" and p.role == "head" and not p.reference and p.points != now.points
@@ -208,7 +208,7 @@ class ShapesStation(Station):
         """What was made last, if it is this character's."""
         latest = self.maker.latest
         ids = {p.id for p in self.edits.shapes.parts}
-        return latest.scene if latest is not None and {v.part.id for v in latest.scene.parts} <= ids | {""} else None
+        return latest.scene if latest is not None and {v.part.id for v in latest.scene.parts} <= ids else None
 
     def new_role(self) -> str:
         return str(self.parts_page.new_role.currentData())

@@ -13,11 +13,11 @@ from ....core.plan.side import targets
 from ....core.project.edits import new_id
 from ....core.shapes.contour import corners as found
 from ....core.shapes.contour import evened, size_of, smoothed, traced
-from ....core.shapes.model import Part, Relation, roles, shape_of
+from ....core.shapes.model import Part, Relation, roles, shape_of, without_part
 from ....core.shapes.plain import Plain
 from ....core.shapes.sources import head_parts, middle_of, part_of, plain_part
 from ...work import Say
-from .host import Host
+from .host import Host, still_there
 
 EVEN_ROLES = ("head", "torso", "neck")
 """What is nearly alike on both sides is meant to be exactly so."""
@@ -81,7 +81,7 @@ class Taking:
             p = part_of("figure", contour, "other", new_id(), corners=corners.tolist(), source="construction")
             return p.model_copy(update={"detail": 1.0})  # as one plain shape it says little
 
-        h.run("Drawing the figure…", job, lambda p: h.edits.add("Figure from the plan", [p], False))
+        h.run("Drawing the figure…", job, lambda p: h.edits.add("Figure from the plan", [p], False), still=still_there(h))
 
     def plain(self, kind: str) -> None:
         """A plain shape put down in the middle of what there is."""
@@ -112,8 +112,10 @@ class Taking:
             axis = frame.crown[0] if frame is not None else 0.0
         h.edits.mirror(p.id, axis)
 
-    def apart(self, shapes: list[Plain], reference: str, relations: Callable[[list[Part]], tuple[Relation, ...]]) -> None:
-        """Shapes a silhouette was taken apart into, in its reference's pixels (or in heads)."""
+    def apart(
+        self, shapes: list[Plain], reference: str, relations: Callable[[list[Part]], tuple[Relation, ...]], gone: str = ""
+    ) -> None:
+        """Shapes a silhouette was taken apart into, in its reference's pixels (or in heads), instead of the part that was one of them."""
         h = self.host
         if h.document.character is None or not shapes:
             return
@@ -123,7 +125,7 @@ class Taking:
             name = h.edits.free_name(f"part {k}" if k > 1 else "body")
             fields = {"reference": reference, "kind": saved.kind, "shape": saved, "tone": 0.3}
             parts.append(Part(id=new_id(), name=name, role="torso" if k == 1 else "other", **fields))
-        now = h.edits.shapes
+        now = without_part(h.edits.shapes, gone)
         more = {"parts": (*now.parts, *parts), "relations": (*now.relations, *relations(parts))}
-        h.edits.take_shapes("Take the figure apart", now.model_copy(update=more))
+        h.edits.take_shapes("One part as two" if gone else "Take the figure apart", now.model_copy(update=more))
         self._now(parts[0].id)
