@@ -107,7 +107,7 @@ def _turned(rng: np.random.Generator) -> None:
             c, found = check_turned(marks, head, noise=NOISE)
             if not fault:
                 alarms += bool(c.findings)
-                away.append(abs(found.yaw - turn.yaw))
+                away.append(abs(found.turn.yaw - turn.yaw))
                 continue
             first += bool(c.findings) and c.findings[0].move is not None and c.findings[0].move.name in named
             times.append(once(partial(check_turned, marks, head, noise=NOISE)))

@@ -8,13 +8,16 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Container
+from dataclasses import replace
 from functools import cache
 from typing import TypeVar
 
-from .check.check import Check, check
+from .check.check import Check
+from .check.compare import FRONT_ON, TURNED, Compared, How, compare, compare_basis
 from .check.figure import FigureCheck, check_figure
 from .check.own import OwnCheck, check_own
-from .errors import OrthometError
+from .errors import LandmarkError, OrthometError
+from .features.expression import NEUTRAL
 from .figure.choices import FigureChoices
 from .figure.mannequin import mannequin
 from .figure.match import Match, matched
@@ -27,7 +30,7 @@ from .plan.decisions import Decisions
 from .plan.figure import FigurePlan, figure_space, plan_figure
 from .plan.own import OwnPlan, plan_own
 from .plan.plan import Plan
-from .plan.side import SidePlan, plan_side
+from .plan.side import SidePlan, plan_side, targets
 from .plan.space import face_space
 from .plan.versions import Version, decisions_of
 from .pose.model import Posing
@@ -37,8 +40,19 @@ from .proportions.norms import Norm, norm_over
 from .proportions.registry import Registry, front_registry
 from .proportions.views import profile_registry, registry_of
 from .references import measure_reference, on_page, profile_of
-from .resolve import figure_measured, measured_reference, norm_for, nothing_measured, plan_of_character, plan_toward, style_for
-from .shapes.face import FaceShapes, ShapeFinding, compared, shapes_in, shapes_of
+from .resolve import (
+    Face,
+    face_as_plan,
+    figure_measured,
+    measured_reference,
+    norm_for,
+    nothing_measured,
+    plan_of_character,
+    plan_toward,
+    style_for,
+)
+from .shapes.face import FaceShapes, ShapeFinding, shapes_in, shapes_of
+from .shapes.face import compared as shapes_compared
 from .shapes.traits import StyleShapes
 from .studies import shapes_of_study, style_of_study
 from .styles.hand import Hand
@@ -142,13 +156,38 @@ def _match(plan: Plan, figure: FigurePlan, heads: float | None) -> Match:
     return matched(values_of(plan.table, figure.readings), heads)
 
 
-@remembered(16)
-def _check(d: Drawing, plan: Plan) -> Check | str:
+def _how(d: Drawing, px_per_mm: float | None) -> How:
+    return How(TURNED if d.turned else FRONT_ON, d.expression, d.degree, None, d.noise, px_per_mm)
+
+
+def _against(d: Drawing, face: Face | str, meant: tuple[str, ...], since: Compared | None) -> Compared | str:
+    """A drawing against a face, or against a basis by name."""
     try:
         page = on_page(d)
-        return check(page.marks, plan.points, d.meant, None, page.px_per_mm, d.noise)
+        marks = replace(page.marks, turn=d.turn if d.turned else None)
+        how = _how(d, page.px_per_mm)
+        if isinstance(face, str):
+            return compare_basis(marks, face, how, meant, since)
+        return compare(marks, face, meant, how, since)
     except OrthometError as e:
         return str(e)
+
+
+_compared = remembered(24)(_against)
+
+
+@remembered(48)
+def _face(plan: Plan, c: Character, side: tuple[tuple[str, float], ...]) -> Face:
+    return Face(dict(plan.table), plan.points, c.features, NEUTRAL, c.decisions.chin_forward, c.pens, side)
+
+
+@remembered(24)
+def _other(d: Drawing) -> Face | str:
+    """Another drawing taken as the plan."""
+    try:
+        return face_as_plan(on_page(d).marks)
+    except OrthometError as e:
+        return f"{d.name} cannot be compared with: {e}"
 
 
 @remembered(16)
@@ -168,7 +207,7 @@ def _check_shapes(d: Drawing, plan: Plan) -> tuple[ShapeFinding, ...]:
         drawn = shapes_in(page.marks, measure(page.marks).table)
     except OrthometError:
         return ()
-    return tuple(compared(drawn, _planned_shapes(plan))) if drawn is not None else ()
+    return tuple(shapes_compared(drawn, _planned_shapes(plan))) if drawn is not None else ()
 
 
 @remembered(24)
@@ -358,17 +397,64 @@ class Derived(ABC):
         """Whether head and body of the character, or of the version that is worked on, are of one age."""
         return _match(self.plan(), self.figure_plan(), heads)
 
-    def check(self) -> Check | str:
-        """The drawing against the plan, or the sentence that says why it cannot be checked."""
+    def meant_on(self, d: Drawing) -> tuple[str, ...]:
+        """Readings that are left alone on a drawing: for itself, its character, its version, or the style it goes toward."""
+        c = self.character or NOBODY
+        v = c.version(d.version)
+        toward = self.toward_of(d.version).name
+        study = next((s for s in self.project.studies if s.name == toward), None)
+        all_of = (d.meant, c.meant, v.meant if v is not None else (), study.meant if study is not None else ())
+        return tuple(dict.fromkeys(k for some in all_of for k in some))
+
+    def basis_of(self, d: Drawing) -> Face | str:
+        """What a drawing is checked against: a face, the name of a basis, or the sentence why there is none.
+
+        Raises
+        ------
+        OrthometError
+        """
+        kind, _, rest = d.basis.partition(":")
+        if kind == "drawing":
+            other = (self.character or NOBODY).drawing(rest)
+            if other is None or other.id == d.id:
+                raise LandmarkError("The drawing it was compared with is gone: choose another basis.")
+            face = _other(other.judged())
+            if isinstance(face, str):
+                raise LandmarkError(face)
+            return face
+        if d.basis.startswith("style:study:"):
+            plan = self.pure(style_for(rest, self.project.studies))
+            return _face(plan, NOBODY, ())
+        if d.basis:
+            return d.basis
+        c = self.character or NOBODY
+        side = targets(self.side_plans()) if d.version == self.version_id else ()
+        return _face(self.plan_of(d.version), _only(c, "features", "pens", "decisions"), side)
+
+    def compared(self, since: Compared | None = None) -> Compared | str:
+        """The drawing against what it is checked against, or the sentence that says why it cannot be checked. ``since`` is its
+        comparison of a moment ago, while a hand drags."""
         d = self.drawing
-        return _check(d, self.plan_of(d.version)) if d is not None else "There is no drawing yet."
+        if d is None:
+            return "There is no drawing yet."
+        try:
+            basis = self.basis_of(d)
+        except OrthometError as e:
+            return str(e)
+        ask = _compared if since is None else _against
+        return ask(d.judged(), basis, self.meant_on(d), since)
+
+    def check(self) -> Check | str:
+        """The drawing against what it is checked against, or the sentence that says why it cannot be checked."""
+        told = self.compared()
+        return told.check if isinstance(told, Compared) else told
 
     def check_figure(self) -> FigureCheck | str:
         """A drawn figure against the planned body, or the sentence that says why it cannot be checked."""
         d = self.drawing
         if d is None:
             return "There is no drawing yet."
-        return _check_figure(d, self.figure_plan_of(d.version), (self.character or NOBODY).posing)
+        return _check_figure(d.judged(), self.figure_plan_of(d.version), (self.character or NOBODY).posing)
 
     def style_shapes(self) -> StyleShapes | None:
         """What the style that is worked toward makes of shapes, where it says."""
@@ -379,21 +465,23 @@ class Derived(ABC):
     def check_shapes(self) -> tuple[ShapeFinding, ...]:
         """Parts of a drawn face whose shape is another than the plan's; nothing where the points cannot be measured."""
         d = self.drawing
-        if d is None or d.marks.view != "front" or not d.marks.points or d.marks.estimated:
+        if d is None or d.marks.view != "front" or not d.marks.points or d.marks.estimated or d.turned or d.basis or d.expression:
             return ()
-        return _check_shapes(d, self.plan_of(d.version))
+        return _check_shapes(d.judged(), self.plan_of(d.version))
 
     def check_own(self) -> tuple[OwnCheck, ...]:
         """The character's own spans on the drawing against their plans; nothing where the points cannot be measured."""
         c, d = self.character, self.drawing
-        return _check_own(d, c.spans, self.own_plans_of(d.version)) if c is not None and d is not None and c.spans else ()
+        return (
+            _check_own(d.judged(), c.spans, self.own_plans_of(d.version)) if c is not None and d is not None and c.spans else ()
+        )
 
 
 class Supposed(Derived):
     """A project as it would be: nothing of it is open, it only answers."""
 
-    def __init__(self, project: Project, character_id: str, version_id: str):
-        self.project, self._character_id, self._version_id = project, character_id, version_id
+    def __init__(self, project: Project, character_id: str, version_id: str, drawing_id: str = ""):
+        self.project, self._character_id, self._version_id, self._drawing_id = project, character_id, version_id, drawing_id
 
     @property
     def character(self) -> Character | None:
@@ -405,4 +493,5 @@ class Supposed(Derived):
 
     @property
     def drawing(self) -> Drawing | None:
-        return None
+        c = self.character
+        return c.drawing(self._drawing_id) if c is not None else None

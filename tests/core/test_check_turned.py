@@ -47,7 +47,8 @@ def drawn(xyz: Array, turn: Turn, noise: float = 0.0, seed: int = 0) -> Landmark
 @given(st.floats(-50, 50), st.floats(-25, 25), st.floats(-30, 30))
 def test_a_head_as_planned_is_found_at_its_turn_and_passes(yaw: float, pitch: float, roll: float) -> None:
     _, head = planned()
-    c, turn = check_turned(drawn(head.xyz, Turn(yaw=yaw, pitch=pitch, roll=roll)), head)
+    c, pose = check_turned(drawn(head.xyz, Turn(yaw=yaw, pitch=pitch, roll=roll)), head)
+    turn = pose.turn
     assert (turn.yaw, turn.pitch, turn.roll) == pytest.approx((yaw, pitch, roll), abs=0.3)
     assert not c.findings and len(c.passed) > 80
 
@@ -97,7 +98,7 @@ def test_a_declared_turn_is_kept_and_one_too_far_is_told() -> None:
     _, head = planned()
     marks = drawn(head.xyz, Turn(yaw=30, pitch=5))
     said = Landmarks(marks.view, marks.points, {}, {}, turn=Turn(yaw=20, pitch=5, spread=0.5))
-    assert abs(check_turned(said, head)[1].yaw - 20) < abs(check_turned(marks, head)[1].yaw - 20)
+    assert abs(check_turned(said, head)[1].turn.yaw - 20) < abs(check_turned(marks, head)[1].turn.yaw - 20)
     with pytest.raises(LandmarkError, match="turned"):
         check_turned(drawn(head.xyz, Turn(yaw=75)), head)
     few = Landmarks("front", {n: p for n, p in list(marks.points.items())[:5]}, {}, {})

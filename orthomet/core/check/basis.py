@@ -5,11 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import FormatError, LandmarkError, quoted
+from ..head.points import plan_points
 from ..kinds import Array
 from ..landmarks.level import LevelBy, levelled
 from ..landmarks.points import Landmarks, require_front, without_own
 from ..landmarks.schema import FRONT
 from ..resolve import Face, plan_of_style
+from ..styles.schools import school, stations
 
 NORM = "measured-adult"
 """The style that is the norm."""
@@ -19,7 +21,8 @@ SELF = "self"
 
 
 def basis_face(name: str) -> Face:
-    """The face a drawing is laid over where it has no plan: ``norm`` or ``style:NAME``.
+    """The face a drawing is laid over where it has no plan: ``norm``, ``style:NAME``, or ``school:NAME``, whose lines are laid on
+    the norm.
 
     Raises
     ------
@@ -27,10 +30,14 @@ def basis_face(name: str) -> Face:
         No such basis.
     """
     kind, _, rest = name.partition(":")
-    if name != "norm" and not (kind == "style" and rest):
-        raise FormatError(f"{quoted(name)} is no basis; they are plan, norm, self and style:NAME.")
-    plan = plan_of_style(NORM if name == "norm" else rest)
-    return Face(dict(plan.table), plan.points)
+    if name != "norm" and not (kind in ("style", "school") and rest):
+        raise FormatError(f"{quoted(name)} is no basis; they are plan, norm, self, style:NAME and school:NAME.")
+    plan = plan_of_style(rest if kind == "style" else NORM)
+    if kind != "school":
+        return Face(dict(plan.table), plan.points)
+    lines = stations(school(rest), plan.table)
+    table = {**plan.table, **{k: v for k, v in lines.items() if k in plan.table}}
+    return Face(table, plan_points(table))
 
 
 def even_face(drawing: Landmarks) -> Array:

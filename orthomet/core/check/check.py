@@ -11,7 +11,7 @@ import numpy as np
 from ..errors import LandmarkError
 from ..kinds import Array, there
 from ..landmarks.points import Landmarks, State, require_front, require_measurable, without_own
-from ..landmarks.register import Similarity, register
+from ..landmarks.register import Similarity, register, registered_on
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
 from .fix import Fix, smallest_fix
@@ -124,11 +124,13 @@ def check(
     px_per_mm: float | None = None,
     noise: float | None = None,
     seen: Seen | None = None,
+    since: Check | None = None,
 ) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
     The artist's own points are left to :func:`~orthomet.core.check.own.check_own`. Readings that rest on estimated points are
-    not judged. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on
+    judged within those points' own spread, and not at all where it is not known. ``since`` is this very drawing's check of a
+    moment ago: from there the answer follows a dragging hand, by greedy moves. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on
     the page, where its size is known. ``noise`` is how well the points are marked, one standard deviation in heads (or
     ``noise_px`` in the drawing's pixels); without either it is :func:`marking_noise`. A point's own spread adds to it.
     ``seen`` is given where the landmarks are a turned head's, brought to the front.
@@ -142,15 +144,16 @@ def check(
     require_measurable(drawing)
     drawing = without_own(drawing)
     xy = drawing.array()
-    to_plan = register(xy, plan)
+    to_plan = register(xy, plan) if since is None else registered_on(xy, plan, since.to_plan)
     if to_plan.scale <= 0 or not np.isfinite(to_plan.scale):
         raise LandmarkError("The drawing cannot be laid over its plan: check crown, chin and eyes.")
-    loose = np.array([drawing.state(n) in (State.ESTIMATED, State.HIDDEN) for n in FRONT.names])
-    judged = np.where(loose[:, None], np.nan, xy)
+    judged = np.where(unknown(drawing)[:, None], np.nan, xy)
     all_rows = face_rows()
     known = ~(all_rows.needs & ~(np.isfinite(judged) & np.isfinite(plan)).all(1)).any(1)
     rows = Rows(tuple(r for r, k in zip(all_rows.rows, known, strict=True) if k), all_rows.forms[known], all_rows.needs[known])
-    if noise is None:
+    if noise is None and since is not None:
+        noise = since.noise
+    elif noise is None:
         noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
     loosely = np.maximum(noise, drawing.spreads() * to_plan.scale)
     tol = tolerances(plan, rows, loosely if seen is None else seen.noise(loosely))
@@ -160,11 +163,11 @@ def check(
     mistaken = np.zeros((0, *plan.shape)) if seen is None else seen.mistaken
     poses = [lengths(m, rows) for m in mistaken]
     taken: Array = np.zeros(2 + len(mistaken))
-    for _ in range(REGISTRATIONS):
+    for _ in range(REGISTRATIONS if since is None else 1):
         here = to_plan(judged) + np.tensordot(taken[2:], mistaken, 1)
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
         frame = np.column_stack([lengths(here, rows), lengths(turn, rows), *poses])
-        fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame, taken)
+        fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame, taken, since is not None)
         if not fix.moves or np.abs(fix.frame).max() < 1e-5:
             break
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
@@ -179,6 +182,12 @@ def check(
         findings, passed, quiet, fix, to_plan, here,
         dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)), noise,
     )  # fmt: skip
+
+
+def unknown(drawing: Landmarks) -> Array:
+    """Which landmarks say nothing yet, ``(n,)`` in the front's order: estimated or hidden, and nobody knows by how much."""
+    here = [drawing.state(n) in (State.ESTIMATED, State.HIDDEN) and not drawing.spread.get(n) for n in FRONT.names]
+    return np.array(here)
 
 
 MANY = 24

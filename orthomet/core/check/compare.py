@@ -9,6 +9,7 @@ import numpy as np
 
 from ..errors import FormatError
 from ..features.expression import NEUTRAL, Expression, expression, expressions
+from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.points import Landmarks, without_own
 from ..landmarks.schema import FRONT
@@ -17,7 +18,7 @@ from ..references import straight
 from ..resolve import Face
 from .basis import SELF, basis_face, even_face
 from .check import Check, Seen, check
-from .turned import Depths, check_turned, depth_doubt, depths_of, pose_of
+from .turned import Depths, Pose, check_turned, depth_doubt, depths_of, pose_of
 
 AUTO = "auto"
 FRONT_ON, TURNED = "front", "turned"
@@ -34,8 +35,11 @@ class How:
 
     view: str = ""
     expression: str = ""
+    degree: float = 1.0
+    """How strongly a named expression is made, as a share of its preset."""
     noise_px: float | None = None
     noise: float | None = None
+    px_per_mm: float | None = None
     depth_spread: float = 0.0
     """How far a turned head's depths may differ from the face's own: none for a plan, people's for a norm."""
 
@@ -52,6 +56,8 @@ class Compared:
     """How strongly, as a share of the preset."""
     plan: Array | None = None
     """Where the front's points should be with that face, heads; ``None`` for a turned head."""
+    pose: Pose | None = None
+    """Where a turned head is on the picture."""
 
 
 def turned_away(drawing: Landmarks) -> bool:
@@ -59,8 +65,11 @@ def turned_away(drawing: Landmarks) -> bool:
     return drawing.view == "front" and drawing.turn is not None and bool(drawing.turn.yaw or drawing.turn.pitch)
 
 
-def compare(drawing: Landmarks, face: Face, meant: tuple[str, ...] = (), how: How | None = None) -> Compared:
-    """A drawing against a face that stands for its plan.
+def compare(
+    drawing: Landmarks, face: Face, meant: tuple[str, ...] = (), how: How | None = None, since: Compared | None = None
+) -> Compared:
+    """A drawing against a face that stands for its plan. ``since`` is its comparison of a moment ago, while a hand drags: pose and
+    expression are kept, and the answer follows by greedy moves.
 
     Raises
     ------
@@ -69,12 +78,24 @@ def compare(drawing: Landmarks, face: Face, meant: tuple[str, ...] = (), how: Ho
     """
     how = how or How()
     away = how.view == TURNED or (how.view == "" and turned_away(drawing))
-    tried = [_worn(drawing, face, name, degree, e, meant, how, away) for name, degree, e in _faces(how.expression)]
+    if since is not None and since.turned == away:
+        return _worn(
+            drawing,
+            face,
+            since.expression,
+            since.degree,
+            weaker(expression(since.expression), since.degree),
+            meant,
+            how,
+            away,
+            since,
+        )
+    tried = [_worn(drawing, face, name, degree, e, meant, how, away) for name, degree, e in _faces(how.expression, how.degree)]
     rest, best = tried[0], min(tried, key=lambda t: t.check.fix.score)
     return best if best.check.fix.score < rest.check.fix.score - CLEARLY else rest
 
 
-def _faces(name: str) -> Iterator[tuple[str, float, Expression]]:
+def _faces(name: str, degree: float = 1.0) -> Iterator[tuple[str, float, Expression]]:
     if name == AUTO:
         yield "neutral", 0.0, NEUTRAL
         for n, e in expressions().items():
@@ -84,7 +105,7 @@ def _faces(name: str) -> Iterator[tuple[str, float, Expression]]:
     elif name:
         e = expression(name)
         known = next(n for n, x in expressions().items() if x == e)
-        yield known, float(e != NEUTRAL), e
+        yield known, degree * (e != NEUTRAL), weaker(e, degree)
     else:
         yield "neutral", 0.0, NEUTRAL
 
@@ -95,25 +116,38 @@ def weaker(e: Expression, share: float) -> Expression:
 
 
 def _worn(
-    drawing: Landmarks, face: Face, name: str, degree: float, e: Expression, meant: tuple[str, ...], how: How, away: bool
+    drawing: Landmarks,
+    face: Face,
+    name: str,
+    degree: float,
+    e: Expression,
+    meant: tuple[str, ...],
+    how: How,
+    away: bool,
+    since: Compared | None = None,
 ) -> Compared:
+    before = since.check if since is not None else None
     if away:
-        c, turn = check_turned(
-            drawing, depths_of(replace(face, expression=e)), meant, how.noise_px, None, how.noise, how.depth_spread
-        )
-        return Compared(c, turn, True, name, degree)
+        head, held = _depths(replace(face, expression=e)), since.pose if since is not None else None
+        c, pose = check_turned(drawing, head, meant, how.noise_px, how.px_per_mm, how.noise, how.depth_spread, held, before)
+        return Compared(c, pose.turn, True, name, degree, None, pose)
     points = face.points if e == NEUTRAL else _ahead(face, e)
-    c = check(drawing, points, meant, how.noise_px, None, how.noise)
+    c = check(drawing, points, meant, how.noise_px, how.px_per_mm, how.noise, None, before)
     return Compared(c, Turn(roll=float(np.degrees(c.to_plan.roll))), False, name, degree, points)
+
+
+_depths = remembered(24)(depths_of)
 
 
 def _ahead(face: Face, worn: Expression) -> Array:
     """Front places of a head that makes a face; where it is at rest they are the plan's own."""
-    rest, made = (depths_of(replace(face, expression=e)).xyz[:, :2] for e in (NEUTRAL, worn))
+    rest, made = (_depths(replace(face, expression=e)).xyz[:, :2] for e in (NEUTRAL, worn))
     return np.asarray(face.points + (made - rest))
 
 
-def compare_basis(drawing: Landmarks, basis: str, how: How | None = None) -> Compared:
+def compare_basis(
+    drawing: Landmarks, basis: str, how: How | None = None, meant: tuple[str, ...] = (), since: Compared | None = None
+) -> Compared:
     """A drawing against the norm, a style, or only what a face owes itself.
 
     Raises
@@ -122,20 +156,24 @@ def compare_basis(drawing: Landmarks, basis: str, how: How | None = None) -> Com
     """
     how = how or How()
     if basis != SELF:
-        return compare(drawing, basis_face(basis), (), replace(how, depth_spread=DEPTH_SPREAD))
+        return compare(drawing, basis_face(basis), meant, replace(how, depth_spread=DEPTH_SPREAD), since)
     if how.expression:
         raise FormatError(
             "A face that is compared with itself alone has no expression to be taken off; name a plan, a style or the norm."
         )
-    marks, turn = without_own(drawing), Turn()
+    marks, turn, pose = without_own(drawing), Turn(), None
     away = how.view == TURNED or (how.view == "" and turned_away(drawing))
     if away:
-        usual: Depths = depths_of(basis_face("norm"))
-        turn = pose_of(marks.array(FRONT), usual.xyz, marks.turn).turn
+        usual: Depths = _depths(basis_face("norm"))
+        pose = pose_of(marks.array(FRONT), usual.xyz, marks.turn)
+        turn = pose.turn
         marks = straight(replace(marks, turn=turn))
     elif how.view == FRONT_ON:
         marks = replace(marks, turn=None)
     level = rotation(turn.model_copy(update={"roll": 0.0}))[:2, :2]
     seen = Seen(level, np.zeros((0, len(FRONT.names), 2)), depth_doubt(turn, DEPTH_SPREAD)) if away else None
-    c = check(marks, even_face(marks), (), how.noise_px, None, how.noise, seen)
-    return Compared(c, turn if away else Turn(roll=float(np.degrees(c.to_plan.roll))), away, "neutral")
+    even = even_face(marks)
+    c = check(marks, even, meant, how.noise_px, how.px_per_mm, how.noise, seen)
+    return Compared(
+        c, turn if away else Turn(roll=float(np.degrees(c.to_plan.roll))), away, "neutral", 0.0, None if away else even, pose
+    )

@@ -9,7 +9,7 @@ tells them, as with one side of a face hidden, they stay what the registration s
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -59,27 +59,44 @@ class _Problem:
         self.a, self.r, self.free = a, r, free
         self.gram, self.g = a.T @ a + 1e-9 * np.eye(a.shape[1]), a.T @ r
 
-    def solve(self, chosen: list[int]) -> tuple[Array, Array]:
+    def solve(self, chosen: Sequence[int]) -> tuple[Array, Array]:
         """Amounts of the free columns and the chosen ones, and what they leave."""
-        cols = [*range(self.free), *(c + self.free for c in chosen)]
-        if not cols:
-            return np.zeros(0), self.r
-        amounts = np.linalg.solve(self.gram[np.ix_(cols, cols)], self.g[cols])
-        return amounts, self.r - self.a[:, cols] @ amounts
+        amounts, left = self._solve_all(np.array([chosen], int).reshape(1, -1))
+        return amounts[0], left[0]
 
+    def _solve_all(self, chosen: Array) -> tuple[Array, Array]:
+        """The same for many sets of one size, ``(m, k)``: amounts ``(m, free + k)``, what is left ``(m, rows)``."""
+        cols = np.hstack([np.tile(np.arange(self.free), (len(chosen), 1)), chosen + self.free])
+        if not cols.shape[1]:
+            return np.zeros((len(chosen), 0)), np.tile(self.r, (len(chosen), 1))
+        amounts = np.linalg.solve(self.gram[cols[:, :, None], cols[:, None, :]], self.g[cols][..., None])
+        return amounts[..., 0], self.r - (self.a.T[cols] * amounts).sum(1)
 
-def _score(residual: Array, moves: int, counts: Array) -> float:
-    over = np.maximum(0, np.abs(residual) - 1)
-    return float((residual @ residual) / HALF**2 + PRICE * moves + POINT_PRICE * counts.sum() + LEFT_OVER * over.sum())
+    def scores(self, sets: Sequence[Sequence[int]], counts: Array) -> list[float]:
+        """How good each of many sets of one size is; less is better."""
+        if not sets:
+            return []
+        chosen = np.array(sets, int).reshape(len(sets), -1)
+        left = self._solve_all(chosen)[1]
+        over = np.maximum(0, np.abs(left) - 1).sum(1)
+        price = PRICE * chosen.shape[1] + POINT_PRICE * counts[chosen].sum(1)
+        return [float(v) for v in (left * left).sum(1) / HALF**2 + price + LEFT_OVER * over]
 
 
 def smallest_fix(
-    forms: Array, wanted: Array, tolerance: Array, moves: list[Move], frame: Array | None = None, taken: Array | None = None
+    forms: Array,
+    wanted: Array,
+    tolerance: Array,
+    moves: list[Move],
+    frame: Array | None = None,
+    taken: Array | None = None,
+    greedy: bool = False,
 ) -> Fix:
     """Moves that change every row by ``wanted`` (heads) as nearly as the tolerances ask.
 
     ``forms`` has shape ``(rows, 2n)`` over the flattened landmarks; ``frame`` holds the free columns, ``(rows, k)`` in
-    heads, and ``taken`` what earlier rounds took of them. Returns an empty fix when nothing is off.
+    heads, and ``taken`` what earlier rounds took of them. Returns an empty fix when nothing is off. ``greedy`` takes the move
+    that helps most, again and again, and has no rivals: for while a hand drags.
     """
     r = wanted / tolerance
     frame = np.zeros((len(r), 0)) if frame is None else frame / tolerance[:, None]
@@ -87,9 +104,9 @@ def smallest_fix(
     none = Fix((), np.zeros(0), 0.0, np.zeros(0), r, np.zeros((0, len(r))), np.zeros(free))
     if not moves or not len(r) or np.abs(r).max() <= 1:
         return none
-    fields = np.array([m.field.ravel() for m in moves])
-    counts = np.array([(np.abs(m.field).max(1) > 0).sum() for m in moves])
-    columns = (forms @ fields.T) / tolerance[:, None]
+    fields = np.array([m.field for m in moves])
+    counts = (fields != 0).any(2).sum(1)
+    columns = (forms @ fields.reshape(len(moves), -1).T) / tolerance[:, None]
     # one more row for every free column says that it is small, with what was taken before
     rows = len(r)
     frame = np.vstack([frame, np.eye(free) * HALF / LEEWAY])
@@ -97,36 +114,43 @@ def smallest_fix(
     r = np.append(r, -(np.zeros(free) if taken is None else taken) * HALF / LEEWAY)
     problem = _Problem(np.hstack([frame, columns]), r, free)
 
-    def rate(chosen: list[int]) -> float:
-        rest = problem.solve(chosen)[1]
-        return _score(rest, len(chosen), counts[chosen])
-
     # gains are screened with the free columns projected out
     q = np.linalg.qr(frame)[0] if free else np.zeros((len(r), 0))
     clean = columns - q @ (q.T @ columns)
     left = r - q @ (q.T @ r)
     gram, g = clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left
-    singles = np.argsort(-(g * g / np.diag(gram)))[:12]
-    i, j = np.triu_indices(len(moves), 1)
-    det = gram[i, i] * gram[j, j] - gram[i, j] ** 2
-    ok = det > 1e-4 * gram[i, i] * gram[j, j]
-    gain = np.where(
-        ok, (gram[j, j] * g[i] ** 2 - 2 * gram[i, j] * g[i] * g[j] + gram[i, i] * g[j] ** 2) / np.where(ok, det, 1), 0
-    )
-    best = np.argsort(-gain)[:PAIRS_KEPT]
-    tried = [(rate([int(k)]), [int(k)]) for k in singles] + [(rate([int(i[k]), int(j[k])]), [int(i[k]), int(j[k])]) for k in best]
-    tried.append((rate([]), []))
-    tried.sort(key=lambda t: t[0])
-    grown = [_grow(start, problem, rate, clean) for start in tried[:4]]
-    score, chosen = min([tried[0], *grown], key=lambda t: t[0])
-    rivals = _rivals([*tried, *grown], chosen, problem, moves, free)
+    if greedy:
+        score, chosen = _grow((problem.scores([[]], counts)[0], []), problem, counts, clean)
+        rivals: tuple[Rival, ...] = ()
+    else:
+        tried = _screened(problem, counts, gram, g)
+        grown = [_grow(start, problem, counts, clean) for start in tried[:4]]
+        score, chosen = min([tried[0], *grown], key=lambda t: t[0])
+        rivals = _rivals([*tried, *grown], chosen, problem, moves, free)
     amounts, rest = problem.solve(chosen)
-    gains = np.array([rate([c for c in chosen if c != k]) - score for k in chosen])
+    gains = np.array(problem.scores([[c for c in chosen if c != k] for k in chosen], counts)) - score
     order = np.argsort(-gains)
     chosen = [chosen[k] for k in order]
     own = amounts[free:][order]
     effect = (columns[:rows, chosen] * own).T
     return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest[:rows], effect, amounts[:free], rivals)
+
+
+def _screened(problem: _Problem, counts: Array, gram: Array, g: Array) -> list[tuple[float, list[int]]]:
+    """No move, the likeliest single ones and the likeliest pairs of all there are, best first."""
+    singles = [[int(k)] for k in np.argsort(-(g * g / np.diag(gram)))[:12]]
+    i, j = np.triu_indices(len(g), 1)
+    det = gram[i, i] * gram[j, j] - gram[i, j] ** 2
+    ok = det > 1e-4 * gram[i, i] * gram[j, j]
+    gain = np.where(
+        ok, (gram[j, j] * g[i] ** 2 - 2 * gram[i, j] * g[i] * g[j] + gram[i, i] * g[j] ** 2) / np.where(ok, det, 1), 0
+    )
+    pairs = [[int(i[k]), int(j[k])] for k in np.argsort(-gain)[:PAIRS_KEPT]]
+    out: list[tuple[float, list[int]]] = []
+    kinds: tuple[list[list[int]], ...] = ([[]], singles, pairs)
+    for sets in kinds:
+        out += zip(problem.scores(sets, counts), sets, strict=True)
+    return sorted(out, key=lambda t: t[0])
 
 
 def _rivals(
@@ -146,21 +170,20 @@ def _rivals(
     return tuple(out)
 
 
-def _grow(
-    start: tuple[float, list[int]], problem: _Problem, rate: Callable[[list[int]], float], clean: Array
-) -> tuple[float, list[int]]:
+def _grow(start: tuple[float, list[int]], problem: _Problem, counts: Array, clean: Array) -> tuple[float, list[int]]:
     """Add the move that helps most while it pays for itself, then drop any that no longer does."""
     score, chosen = start
     size = (clean * clean).sum(0) + 1e-9
     while len(chosen) < MOST:
         rest = problem.solve(chosen)[1]
         lead = np.argsort(-((clean.T @ rest) ** 2 / size))[:6]
-        options = [(rate([*chosen, int(k)]), [*chosen, int(k)]) for k in lead if int(k) not in chosen]
+        sets = [[*chosen, int(k)] for k in lead if int(k) not in chosen]
+        options = list(zip(problem.scores(sets, counts), sets, strict=True))
         if not options or min(options)[0] >= score - 1e-9:
             break
         score, chosen = min(options)
     for k in list(chosen):
         fewer = [c for c in chosen if c != k]
-        if (s := rate(fewer)) < score:
+        if (s := problem.scores([fewer], counts)[0]) < score:
             score, chosen = s, fewer
     return score, chosen

@@ -17,12 +17,12 @@ from ..errors import LandmarkError
 from ..head.body import Wear, body
 from ..head.turned import CENTRE
 from ..kinds import Array, there
-from ..landmarks.points import Landmarks, State, from_array, require_front, without_own
+from ..landmarks.points import Landmarks, from_array, require_front, without_own
 from ..landmarks.register import fit
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import Turn, rotation
 from ..resolve import Face, complete
-from .check import Check, Seen, check
+from .check import Check, Seen, check, unknown
 
 MOST_YAW, MOST_PITCH = 60.0, 45.0
 """Degrees a head may be turned and nodded for its front proportions to be judged (own): past them one side has gone."""
@@ -121,12 +121,15 @@ def check_turned(
     px_per_mm: float | None = None,
     noise: float | None = None,
     depth_spread: float = 0.0,
-) -> tuple[Check, Turn]:
+    held: Pose | None = None,
+    since: Check | None = None,
+) -> tuple[Check, Pose]:
     """A drawing of a turned head against its plan, and how the head is turned (in the senses of a head's own turn).
 
     Differences are told in heads of the front, and in pixels as the drawing shows them. The turn is found from all points
     together; one the file declares is trusted as far as its spread says. ``depth_spread`` is how far the head's depths may
-    differ from these, one standard deviation in heads: none for a plan, whose solid is what should be drawn.
+    differ from these, one standard deviation in heads: none for a plan, whose solid is what should be drawn. ``held`` is a pose
+    to keep, and ``since`` the check of a moment ago (:func:`~orthomet.core.check.check.check`): for while a hand drags.
 
     Raises
     ------
@@ -136,8 +139,7 @@ def check_turned(
     require_front(drawing, "A check")
     marks = without_own(drawing)
     xy = marks.array()
-    loose = np.array([marks.state(n) in (State.ESTIMATED, State.HIDDEN) for n in FRONT.names])
-    pose = pose_of(np.where(loose[:, None], np.nan, xy), head.xyz, marks.turn)
+    pose = held or pose_of(np.where(unknown(marks)[:, None], np.nan, xy), head.xyz, marks.turn)
     if abs(pose.turn.yaw) > MOST_YAW or abs(pose.turn.pitch) > MOST_PITCH:
         raise LandmarkError(
             f"The head is turned {abs(pose.turn.yaw):.0f}° and nods {abs(pose.turn.pitch):.0f}°: beyond {MOST_YAW:.0f}° and "
@@ -152,7 +154,7 @@ def check_turned(
     spread = {n: s for n, s in marks.spread.items() if np.isfinite(front[FRONT.index[n]]).all()}
     straight = from_array(front, states=states, spread=spread)
     seen = Seen(level[:2, :2], _mistaken(pose.turn, head.xyz), depth_doubt(pose.turn, depth_spread))
-    return check(straight, head.front, meant, noise_px, px_per_mm, noise, seen), pose.turn
+    return check(straight, head.front, meant, noise_px, px_per_mm, noise, seen, since), pose
 
 
 def depth_doubt(turn: Turn, spread: float) -> Array | None:

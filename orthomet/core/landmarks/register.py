@@ -14,7 +14,7 @@ import numpy as np
 from ..errors import LandmarkError
 from ..kinds import Array, there
 
-ROUNDS = 40
+ROUNDS, FEW_ROUNDS = 40, 4
 FLOOR = 0.002
 """Residuals below this many heads are the hand's own and never down-weighted (own)."""
 
@@ -78,8 +78,17 @@ def register(p: Array, q: Array) -> Similarity:
     z = v[long] / u[long]
     m0 = complex(np.median(z.real), np.median(z.imag))
     m = np.array([[m0.real, -m0.imag], [m0.imag, m0.real]])
-    found = Similarity(m, np.median(q - p @ m.T, axis=0))
-    for _ in range(ROUNDS):
+    return _agreed(p, q, Similarity(m, np.median(q - p @ m.T, axis=0)), ROUNDS)
+
+
+def registered_on(p: Array, q: Array, start: Similarity) -> Similarity:
+    """The same from a registration that was right a moment ago: what follows a hand that drags."""
+    both = there(p) & there(q)
+    return _agreed(p[both], q[both], start, FEW_ROUNDS) if both.sum() >= 3 else start
+
+
+def _agreed(p: Array, q: Array, found: Similarity, rounds: int) -> Similarity:
+    for _ in range(rounds):
         r = np.linalg.norm(found(p) - q, axis=1)
         reach = 6 * max(float(np.median(r)), FLOOR)
         w = np.clip(1 - (r / reach) ** 2, 0, None) ** 2

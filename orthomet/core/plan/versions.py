@@ -43,6 +43,8 @@ class Version(Record):
     style_weight: float | None = Field(None, ge=0, le=1)
     forbidden: tuple[str, ...] = Field((), max_length=100)
     """Traits that must stay as the parent's."""
+    meant: tuple[str, ...] = Field((), max_length=2000)
+    """Readings whose difference is wanted on every drawing of this version."""
 
     @field_validator("emphasis", "offsets", "group_weights")
     @classmethod

@@ -61,6 +61,11 @@ def _from_7(body: dict[str, Any]) -> dict[str, Any]:
     return body
 
 
+def _from_8(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 9 knows how a drawing is looked at and keeps its checks; all were compared with their plans, looking ahead, at rest."""
+    return body
+
+
 _HAIR_4 = {
     "kind": 0.0,
     "volume": 0.045,
@@ -88,7 +93,7 @@ def _hair_of_4(row: dict[str, float]) -> dict[str, float]:
     }  # fmt: skip
 
 
-STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7}
+STEPS: dict[int, Step] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5, 6: _from_6, 7: _from_7, 8: _from_8}
 """``STEPS[n]`` turns a version-n record into version n + 1. Version 1 is the first that shipped."""
 
 

@@ -23,8 +23,9 @@ from ..plan.versions import Version
 from ..pose.model import UNPOSED, Posing
 from ..shapes.model import NO_SHAPES, Shapes
 from ..styles.library import StyleRow, row_problem
+from .checked import MOST_NOTED, Moment, Noted
 
-FORMAT_VERSION = 8
+FORMAT_VERSION = 9
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
 
 
@@ -120,6 +121,22 @@ class Reference(Record):
     """Trait groups this reference is read for; empty: all."""
 
 
+class Earlier(Record):
+    """A state of a drawing before this one."""
+
+    image: Image
+    when: Moment
+    way: tuple[float, float, float, float, float, float] = (1, 0, 0, 0, 1, 0)
+    """The map from its pixels to the drawing's now, rows of a 2 × 3 matrix."""
+
+    @field_validator("way")
+    @classmethod
+    def _possible(cls, v: tuple[float, ...]) -> tuple[float, ...]:
+        if not all(abs(x) <= 1e6 for x in v) or abs(v[0] * v[4] - v[1] * v[3]) < 1e-6:
+            raise ValueError("an earlier state's map leads nowhere")
+        return v
+
+
 class Drawing(Record):
     id: str
     name: str
@@ -132,6 +149,30 @@ class Drawing(Record):
     """Id of the character's version it shows; empty: the character itself."""
     noise: float | None = Field(None, gt=0, le=0.05)
     """How well its points are marked, one standard deviation in heads, where the artist says so."""
+    basis: str = Field("", max_length=160)
+    """What it is checked against: its plan (empty), “self”, “norm”, “style:…”, “school:…” or “drawing:…”."""
+    expression: str = Field("", max_length=40)
+    """The face it makes, by name; empty at rest. It is taken off before anything is judged."""
+    degree: float = Field(1.0, ge=0, le=1)
+    """How strongly."""
+    turned: bool = False
+    """Whether its head looks elsewhere than ahead: its pose is found, and the plan turned along."""
+    turn: Turn | None = None
+    """The pose, where the artist set it."""
+    log: tuple[Noted, ...] = Field((), max_length=MOST_NOTED)
+    """Its checks, oldest first."""
+    earlier: tuple[Earlier, ...] = Field((), max_length=4)
+    """The state before the last save, and the last one of an earlier day."""
+    again: str = Field("", max_length=40)
+    """The day from which on it asks to be looked at again, ISO 8601; empty: it does not ask."""
+
+    def images(self) -> tuple[Image, ...]:
+        """Its picture, and those of its earlier states that are kept."""
+        return (self.image, *(e.image for e in self.earlier))
+
+    def judged(self) -> Drawing:
+        """As far as a check looks at it: without its past."""
+        return self.model_copy(update={"log": (), "earlier": (), "again": ""}) if self.log or self.earlier or self.again else self
 
 
 class Swatch(Record):
@@ -158,6 +199,8 @@ class Study(Record):
     """Values that stand instead of what the samples say."""
     checklist: dict[str, str] = {}
     """Marks of the style that no ruler sees: question → what was seen."""
+    meant: tuple[str, ...] = Field((), max_length=2000)
+    """Readings that are left alone on every drawing of a character that goes toward this style."""
 
     @field_validator("rows")
     @classmethod
@@ -208,6 +251,8 @@ class Character(Record):
     shapes: Shapes = NO_SHAPES
     """What it comes down to: plain shapes, dialled and pushed."""
     versions: tuple[Version, ...] = Field((), max_length=40)
+    meant: tuple[str, ...] = Field((), max_length=2000)
+    """Readings whose difference is wanted on every drawing."""
 
     @field_validator("spans")
     @classmethod
@@ -270,9 +315,10 @@ class Project(Record):
         """Every picture the project uses, by hash."""
         out: dict[str, Image] = {}
         for c in self.characters:
-            for image in (*(r.image for r in c.references), *(d.image for d in c.drawings)):
+            for image in (*(r.image for r in c.references), *(i for d in c.drawings for i in d.images())):
                 out[image.hash] = image
         for study in self.studies:
             for d in study.samples:
-                out[d.image.hash] = d.image
+                for image in d.images():
+                    out[image.hash] = image
         return out

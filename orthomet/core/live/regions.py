@@ -1,0 +1,97 @@
+"""The parts of a drawing that are followed: what belongs together, how far about its landmarks it reaches."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import cv2
+import numpy as np
+
+from ..check.moves import BROW, EYE
+from ..kinds import Array, there
+from ..landmarks.schema import FRONT
+from ..landmarks.views import SCHEMAS
+
+UNDRAWN = frozenset({"glabella", "nasion", "sublabiale", "frontotemporale_l", "frontotemporale_r", "pronasale"})
+"""Landmarks of the front that no line of a drawing marks: they move with their feature."""
+RIM_REACH, REACH = 0.05, 0.022
+"""Heads about a landmark that belong to it: on the outline, on a feature (own; more takes the neighbours in and follows them)."""
+ORDER = (("nose", "mouth"), ("brow_l", "eye_l"), ("brow_r", "eye_r"), ("eye_l", "mouth"), ("eye_r", "mouth"))
+"""What stands above what on a face."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """Landmarks (their places in the schema) that are followed together. A ``rim`` part is one stretch of the outline."""
+
+    name: str
+    at: tuple[int, ...]
+    reach: float
+    rim: bool = False
+    holds: bool = False
+    """Whether it helps to say how the whole outline moved."""
+    down: bool = False
+    """Whether its point lies on the face's middle line, or else beside it: along what axis it slides where its line does not say."""
+    ear: bool = False
+    free: bool = False
+    """One point by itself, followed both ways: what an unknown view is made of."""
+
+
+@lru_cache(maxsize=8)
+def parts_of(view: str) -> tuple[Part, ...]:
+    """The parts of a view's drawing. Views without parts of their own have each point by itself."""
+    schema = SCHEMAS[view]
+    if view != "front":
+        return tuple(Part(n, (k,), RIM_REACH, rim=True, holds=True, free=True) for k, n in enumerate(schema.names))
+    ix = FRONT.index
+    out = []
+    for s in "lr":
+        out.append(Part(f"eye_{s}", tuple(ix[f"{n}_{s}"] for n in EYE), REACH))
+        out.append(Part(f"brow_{s}", tuple(ix[f"{n}_{s}"] for n in BROW), 0.016))
+        out.append(Part(f"ear_{s}", tuple(ix[f"{n}_{s}"] for n in ("superaurale", "subaurale")), REACH, ear=True))
+    out.append(Part("nose", tuple(ix[n] for n in ("subnasale", "alare_l", "alare_r", "pronasale", "nasion")), REACH))
+    mouth = ("stomion", "cheilion_l", "cheilion_r", "labiale_superius", "labiale_inferius", "sublabiale")
+    out.append(Part("mouth", tuple(ix[n] for n in mouth), 0.02))
+    out.append(Part("crown", (ix["vertex"],), RIM_REACH, rim=True, holds=True, down=True))
+    out.append(Part("hairline", (ix["trichion"],), RIM_REACH, rim=True, down=True))
+    out.append(Part("chin", (ix["gnathion"],), 0.03, rim=True, holds=True, down=True))
+    for n in ("chin_side", "euryon", "zygion", "gonion", "neck_side"):
+        for s in "lr":
+            reach = 0.03 if n == "chin_side" else RIM_REACH
+            out.append(Part(f"{n}_{s}", (ix[f"{n}_{s}"],), reach, rim=True, holds=n != "neck_side"))
+    return tuple(out)
+
+
+@lru_cache(maxsize=8)
+def undrawn(view: str) -> frozenset[int]:
+    """Landmarks no line marks, by their place in the schema."""
+    return frozenset(k for k, n in enumerate(SCHEMAS[view].names) if view == "front" and n in UNDRAWN)
+
+
+@lru_cache(maxsize=8)
+def loose(view: str) -> tuple[int, ...]:
+    """Landmarks that belong to no part: they go where the whole goes."""
+    taken = {k for p in parts_of(view) for k in p.at}
+    return tuple(k for k in range(len(SCHEMAS[view].names)) if k not in taken)
+
+
+def mask(shape: tuple[int, ...], points: Array, grown: float) -> Array:
+    """A filled hull of points ``(n, 2)``, grown by so many pixels: uint8, 255 inside."""
+    out = np.zeros(shape[:2], np.uint8)
+    p = points[there(points)]
+    if len(p):
+        hull = cv2.convexHull(np.round(p).astype(np.int32))
+        cv2.fillConvexPoly(out, hull, 255)
+        cv2.polylines(out, [hull], True, 255, max(1, int(2 * grown)))
+        if len(p) == 1:
+            cv2.circle(out, (round(float(p[0, 0])), round(float(p[0, 1]))), max(2, int(grown)), 255, -1)
+    return out
+
+
+def box(points: Array, pad: float, shape: tuple[int, ...]) -> tuple[int, int, int, int]:
+    """Left, top, right, bottom of points grown by ``pad``, inside a picture of that shape."""
+    p = points[there(points)]
+    x0, y0 = np.clip(np.floor(p.min(0) - pad), 0, [shape[1], shape[0]]).astype(int)
+    x1, y1 = np.clip(np.ceil(p.max(0) + pad), 0, [shape[1], shape[0]]).astype(int)
+    return int(x0), int(y0), int(x1), int(y1)
