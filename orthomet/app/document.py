@@ -145,6 +145,20 @@ class Document(QObject, Derived, metaclass=_Both):
             self.trouble.emit(_first_sentence(e))
             return False
 
+    def amend(self, label: str, edit: Edit, pictures: dict[str, bytes], unless_used: str = "") -> bool:
+        """Apply an edit that comes with pictures, one step with the like ones before it. A picture that nothing leads to any more,
+        named in ``unless_used``, is let go."""
+        self.settle()
+        self.pictures.update(pictures)
+        try:
+            changed = self._history.amend(label, edit)
+        except ValueError as e:
+            self.trouble.emit(_first_sentence(e))
+            return False
+        if unless_used and not self._history.uses(unless_used):
+            self.pictures.pop(unless_used, None)
+        return self._told(changed)
+
     def settle(self) -> None:
         """Take what fields hold, and end the drag that is under way."""
         self.leave()

@@ -30,6 +30,8 @@ GLANCE_MS = 1000
 """How often a file is looked at that nobody announced: network folders, lost watches (own)."""
 PATIENCE = 30.0
 """Seconds after which a file that never becomes whole is told (own)."""
+AWAY = 1.0
+"""Seconds a file may be away, as it is between being deleted and written anew, before that is told (own)."""
 FOLLOWED = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".ora")
 Stamp = tuple[int, int, int, int]
 
@@ -37,7 +39,7 @@ Stamp = tuple[int, int, int, int]
 def stamp(path: str) -> Stamp | None:
     """Device, inode, size and time of change; ``None`` where there is no such file."""
     try:
-        s = os.stat(path)
+        s = Path(path).stat()
     except OSError:
         return None
     return s.st_dev, s.st_ino, s.st_size, s.st_mtime_ns
@@ -101,7 +103,7 @@ class Follower(QObject):
         super().__init__(parent)
         with contextlib.suppress(ValueError):  # a lease that is broken while it is held must not end the program
             signal.signal(signal.SIGIO, signal.SIG_IGN)
-        self.path, self._work, self._given = os.path.abspath(path), work, known
+        self.path, self._work, self._given = str(Path(path).absolute()), work, known
         self._watch = QFileSystemWatcher(self)
         self._watch.fileChanged.connect(self._stirred)
         self._watch.directoryChanged.connect(self._stirred)
@@ -134,10 +136,10 @@ class Follower(QObject):
 
     def _watch_again(self) -> None:
         """A rename or a delete drops the watch on the file."""
-        folder = os.path.dirname(self.path)
-        if folder not in self._watch.directories() and os.path.isdir(folder):
-            self._watch.addPath(folder)
-        if self.path not in self._watch.files() and os.path.exists(self.path):
+        folder = Path(self.path).parent
+        if str(folder) not in self._watch.directories() and folder.is_dir():
+            self._watch.addPath(str(folder))
+        if self.path not in self._watch.files() and Path(self.path).exists():
             self._watch.addPath(self.path)
 
     def _stirred(self, *_: object) -> None:
@@ -158,7 +160,7 @@ class Follower(QObject):
     def _ask(self) -> None:
         s = stamp(self.path)
         if s is None:
-            return self._later("The file is gone. It goes on when it is back.", tell_at_once=True)
+            return self._later("The file is gone. It goes on when it is back.", AWAY)
         if s[2] == 0:
             return self._later("The file is empty.")
         if s == self._done:
@@ -181,13 +183,13 @@ class Follower(QObject):
         self._ticket = self._work.start("", job, take, failed=lambda words: self._refused(s, words), what=f"Reading {self.name}")
         return None
 
-    def _later(self, why: str, tell_at_once: bool = False) -> None:
+    def _later(self, why: str, patience: float = PATIENCE) -> None:
         waited = time.monotonic() - self._since if self._since is not None else 0.0
-        if tell_at_once or waited > PATIENCE:
+        if waited > patience:
             self._tell(why)
         self._last = stamp(self.path)
         # a file that has been away or broken for long is asked for at every glance, not sixteen times a second
-        if waited <= PATIENCE and self._last is not None:
+        if waited <= patience:
             self._clock.start(REST_MS)
 
     def _take(self, s: Stamp, got: Read | str) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..core.export.look import Look
+from ..core.export.look import REDLINES, Look
 from ..core.picture import Ink
 from ..core.swatches import mixed
 from .theme.tokens import Palette
@@ -39,6 +39,7 @@ def screen_looks(t: Palette) -> dict[Ink, Look]:
         **{ink: Look("none", 0, mixed(t.sheet, t.plan, share)) for ink, share in _PLANNED.items()},
         Ink.BLACK: Look("none", 0, t.ink),
         Ink.LIT: Look("none", 0, t.look_fill),
+        **REDLINES,
         Ink.NOTE: Look("none", 0, t.soft),
         Ink.MARK: Look(t.rule_strong, 1.0),
     }

@@ -48,6 +48,10 @@ class Ink(StrEnum):
     SHAPE_DEEP = "shape-deep"
     BLACK = "black"  # a silhouette
     LIT = "lit"  # what of it is pointed out
+    REDLINE = "redline"  # where a checked drawing should be
+    REDLINE_DEEP = "redline-deep"  # arrows and words on it
+    REDLINE_GROUND = "redline-ground"  # paper behind its words
+    HALO = "halo"  # paper about an arrow
     NOTE = "note"  # words
     MARK = "mark"  # corner marks, scale bar
 

@@ -21,6 +21,15 @@ PENCILS = {"blue": "#4f8fd6", "sanguine": "#c2674a", "graphite": "#7a7f83"}
 """Light pencil colours guides print in; each drops out of a scan by its colour."""
 
 
+REDLINES = {
+    Ink.REDLINE: Look("#d6452a", 0.5, "#d6452a", 0.84),
+    Ink.REDLINE_DEEP: Look("#a81f0c", 0.5, "#a81f0c"),
+    Ink.REDLINE_GROUND: Look("none", 0, "#fcfbf7", 0.87),
+    Ink.HALO: Look("#fcfbf7", 0.5, "#fcfbf7", 0.47),
+}
+"""Corrections over a drawing: the same on paper and on the screen, by day and by night."""
+
+
 def looks(pencil: str = "blue") -> dict[Ink, Look]:
     """The table, guides and construction in one pencil."""
     c = PENCILS.get(pencil, pencil)
@@ -54,6 +63,7 @@ def looks(pencil: str = "blue") -> dict[Ink, Look]:
         Ink.SHAPE_DEEP: Look("none", 0, mixed("#ffffff", c, 0.32)),
         Ink.BLACK: Look("none", 0, "#1f2528"),
         Ink.LIT: Look("none", 0, "#e0a21c"),
+        **REDLINES,
         Ink.NOTE: Look("none", 0, c),
         Ink.MARK: Look("#3a3f42", 0.35),
     }

@@ -98,8 +98,10 @@ def carry(t: Trace, grey: Array) -> tuple[Trace, Carried]:
     features = {n: seek(k, b, whole) for n, k in t.kept.items() if not k.part.rim}
     features = _in_order(t, features, whole)
     out = put(whole, t.points)
-    status: Array = np.where(np.isfinite(out[:, 0]), LOST, ALONG)
-    spread = np.full(len(out), 0.03 * t.hh)
+    status: Array = np.zeros(len(out), int)
+    spread: Array = np.zeros(len(out))
+    status[:] = np.where(np.isfinite(out[:, 0]), LOST, ALONG)
+    spread[:] = 0.03 * t.hh
     again = np.zeros(len(out), bool)
     for name, s in features.items():
         _land(t, t.kept[name], s, b, whole, out, status, spread, again)
@@ -112,7 +114,7 @@ def carry(t: Trace, grey: Array) -> tuple[Trace, Carried]:
         status[i], spread[i] = ALONG, LOOSE_SPREAD * t.hh
     status, spread, doubt = _with_doubt(t, status, spread, again)
     here = there(t.points)
-    status = np.where(here, status, ALONG)
+    status = np.asarray(np.where(here, status, ALONG))
     grown, _ = scale_and_turn(whole)
     to_picture = np.column_stack([whole[:, :2] * (a.factor / b.factor), whole[:, 2] / b.factor])
     new = Trace(t.view, b, out, t.hh * grown, _kept_on(t, b, out, status, features, whole, t.hh * grown), doubt)
@@ -194,7 +196,7 @@ def _land(
     held, far = (1.2, 6) if s.alike > 0.88 and not s.sought else (2.2, 6) if s.alike > 0.75 else (3.5, 8)
     stood = put(s.way, k.points[at])
     place, alike, share = stood.copy(), np.zeros(len(at)), np.zeros(len(at))
-    sure: Array
+    sure: Array = np.zeros(len(at), bool)
     inside, round_trip = np.zeros(len(at), bool), np.full(len(at), 9.0)
     fresh = [j for j, i in enumerate(at) if i not in k.sources]
     for group in ([fresh] if fresh else []) + [[j] for j, i in enumerate(at) if i in k.sources]:

@@ -45,6 +45,23 @@ class History:
         """
         return self._step(label, self.project, edit(self.project))
 
+    def amend(self, label: str, edit: Edit) -> bool:
+        """Apply an edit as one more of a row of like ones, which are one step together.
+
+        Raises
+        ------
+        ValueError
+            The model refuses it; everything is as it was.
+        """
+        if self._undo and self._undo[-1][0] == label and not self._redo:
+            before, self.project = self.project, edit(self.project)
+            return before != self.project
+        return self.do(label, edit)
+
+    def uses(self, picture: str) -> bool:
+        """Whether any tree there is a way back or on to has a picture, by its hash."""
+        return any(picture in p.images() for p in (self.project, *(t for _, t in self._undo), *(t for _, t in self._redo)))
+
     def begin(self, label: str) -> None:
         self._drag = (label, self.project)
 

@@ -1,0 +1,78 @@
+"""A fix as steps of the landmarks on the drawing: what a cure's preview and its redline are made from."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kinds import Array
+from ..landmarks.turn import rotation
+from .check import Check, amount_words
+from .compare import Compared
+from .fix import Rival
+from .moves import Move
+
+CLOSE_CALL = 3.0
+"""A runner-up whose score is within so much of the chosen set's is shown beside it (as the trade's rule says)."""
+
+
+@dataclass(frozen=True, eq=False)
+class Cure:
+    """One set of moves, as steps on the drawing."""
+
+    moves: tuple[Move, ...]
+    amounts: tuple[float, ...]
+    """Heads."""
+    score: float
+    step: Array
+    """``(n, 2)`` of the landmarks, in the drawing's pixels."""
+    words: tuple[str, ...]
+    """One instruction per move."""
+
+    @property
+    def title(self) -> str:
+        return "; ".join(self.words)
+
+
+def cures(c: Compared, px_per_mm: float | None = None) -> tuple[Cure, ...]:
+    """The smallest fix, then every rival that explains the drawing nearly as well; nothing where nothing is to be moved."""
+    fix = c.check.fix
+    if not fix.moves:
+        return ()
+    rivals = [r for r in fix.rivals if r.score - fix.score < CLOSE_CALL]
+    chosen = Rival(fix.moves, tuple(float(a) for a in fix.amounts), fix.score)
+    return tuple(cure_of(c, r.moves, r.amounts, r.score, px_per_mm) for r in (chosen, *rivals))
+
+
+def cure_of(c: Compared, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0, px_per_mm: float | None = None) -> Cure:
+    """Some moves as one cure."""
+    front = sum((a * np.nan_to_num(m.field) for m, a in zip(moves, amounts, strict=True)), np.zeros_like(c.check.registered))
+    step = on_drawing(c, front)
+    words = tuple(_words(c, m, a, px_per_mm) for m, a in zip(moves, amounts, strict=True))
+    return Cure(tuple(moves), tuple(float(a) for a in amounts), score, step, words)
+
+
+def cure_of_finding(c: Compared, k: int, px_per_mm: float | None = None) -> Cure | None:
+    """What one finding asks for; ``None`` where it names no move."""
+    f = c.check.findings[k]
+    return cure_of(c, (f.move,), (f.amount_hh,), 0.0, px_per_mm) if f.move is not None else None
+
+
+def on_drawing(c: Compared, front: Array) -> Array:
+    """Steps ``(n, 2)`` in heads of the front as steps on the drawing, pixels."""
+    if c.pose is not None:
+        return np.asarray(front @ rotation(c.pose.turn)[:2, :2].T * c.pose.scale)
+    return np.asarray(front @ np.linalg.inv(c.check.to_plan.matrix).T)
+
+
+def _words(c: Compared, m: Move, amount: float, px_per_mm: float | None) -> str:
+    px = float(np.linalg.norm(on_drawing(c, m.field * amount), axis=1).max())
+    degrees = float(np.degrees(amount * m.turn)) if m.turn else None
+    return f"{m.more if amount > 0 else m.less} by {amount_words(amount, px, px_per_mm, degrees)}"
+
+
+def tight(check: Check) -> bool:
+    """Whether another set of moves explains the drawing nearly as well."""
+    return any(r.score - check.fix.score < CLOSE_CALL for r in check.fix.rivals) and bool(check.fix.moves)

@@ -1,0 +1,167 @@
+"""A cure as a redline: ghost outlines of where things should be, arrows, and notes in the margin, on a layer of its own."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..check.cures import Cure
+from ..check.moves import Move
+from ..features.choices import PLAIN, FeatureChoices
+from ..kinds import Array, there
+from ..landmarks.schema import FRONT
+from ..picture import Ink, Layer, Picture, Text, Trace, moved
+from .groups import groups, moving, rim_path
+from .lift import planned_lines
+
+PX_MM = 25.4 / 96
+"""Millimetres of one pixel of an exported redline (CSS 2.1)."""
+LINE = 0.0052
+"""Heads a ghost line is wide (own)."""
+SHORTEST, LONGEST_FEW = 0.062, 4
+"""Heads an arrow is long at least; arrows a move has at most (own)."""
+SHOWN = 0.0015
+"""Heads under which nothing is drawn (own)."""
+NOTE, NUMBER = 0.036, 0.030
+"""Heights of the words, heads (own)."""
+LETTER = 0.50
+"""Usual width of a letter, as a share of its height."""
+
+
+def redline(size: tuple[int, int], points: Array, cure: Cure, hh: float, choices: FeatureChoices = PLAIN, notes: bool = True) -> Picture:
+    """The redline of a drawing of ``size`` pixels with its landmarks ``(n, 2)``, in the same pixels; ``hh`` pixels a head."""
+    step = np.nan_to_num(cure.step)
+    wide = max(1.6, LINE * hh)
+    which = moving(points, step, hh * SHOWN / 1e-3)
+    ghosts = _ghosts(points, points + step, which, wide, choices)
+    arrows, ends = [], []
+    for m in cure.moves:
+        at = _stand(points, step, m, hh)
+        ends.append([a for a, _ in at])
+        for a, v in at:
+            arrows += _arrow(a, v, wide, hh)
+    words = _notes(size, points, cure, ends, hh, wide) if notes else []
+    layers = (
+        Layer("ghost", "Where it should be", tuple(ghosts)),
+        Layer("arrows", "What to move", tuple(arrows)),
+        Layer("notes", "In words", tuple(words)),
+    )
+    return Picture(layers, (0, 0, *size), "Redline", "px")
+
+
+def as_page(picture: Picture) -> Picture:
+    """A redline in millimetres, to be written: at 96 dots an inch it has the drawing's own pixels."""
+    return moved(picture, PX_MM, 0, 0, "mm")
+
+
+def _ribbon(p: Array, wide: float, role: Ink, taper: float = 0.18) -> Trace:
+    """A line as a brush makes it: thinner toward its ends."""
+    along = np.concatenate([[0], np.cumsum(np.hypot(*np.diff(p, axis=0).T))])
+    long = max(float(along[-1]), 1e-9)
+    near = np.minimum(along, long - along) / (taper * long + 1e-9)
+    return Trace(p, role, widths=wide * (0.35 + 0.65 * np.clip(near, 0, 1) ** 0.7))
+
+
+def _ghosts(points: Array, cured: Array, which: dict[str, list[int]], wide: float, choices: FeatureChoices) -> list[Trace]:
+    out = []
+    for g, p, closed, filled in planned_lines(cured, choices):
+        small = g.startswith("eye") and filled  # an iris is told by its ring, a pupil not at all
+        if g in which and not small and len(p) > 1:
+            out.append(_ribbon(np.vstack([p, p[:1]]) if closed or filled else p, wide * (0.75 if filled else 1.0), Ink.REDLINE))
+    if "outline" in which:
+        path, now = rim_path(cured), rim_path(points)
+        if path.shape == now.shape:
+            off = np.linalg.norm(path - now, axis=1) > 0.5 * wide
+            keep = np.flatnonzero(np.convolve(off, np.ones(9), "same") > 0)
+            for run in np.split(keep, np.flatnonzero(np.diff(keep) > 1) + 1):
+                if len(run) > 3:
+                    out.append(_ribbon(path[run], wide, Ink.REDLINE, 0.12))
+    for s in "lr":
+        at = [FRONT.index[f"{n}_{s}"] for n in ("superaurale", "subaurale")]
+        if f"ear_{s}" in which and there(cured)[at].all():
+            a, b = cured[at]
+            t = np.linspace(0, 1, 30)[:, None]
+            way = 1.0 if a[0] > float(np.nanmean(cured[:, 0])) else -1.0
+            bow = np.array([way, 0.0]) * 0.22 * np.linalg.norm(b - a)
+            out.append(_ribbon(a + (b - a) * t + bow * np.sin(np.pi * t**0.8), wide, Ink.REDLINE, 0.15))
+    return out
+
+
+def _stand(points: Array, step: Array, move: Move, hh: float) -> list[tuple[Array, Array]]:
+    """Where a move's arrows stand and point: one in each feature that shifts, the outermost points of one that grows."""
+    field = np.abs(np.nan_to_num(move.field)).max(1)
+    out: list[tuple[Array, Array]] = []
+    for at in groups().values():
+        hit = [i for i in at if field[i] > 1e-6 and np.isfinite(points[i]).all() and np.hypot(*step[i]) > 0.3]
+        if not hit:
+            continue
+        d = step[hit]
+        if move.shifts or (np.linalg.norm(d - d.mean(0), axis=1) < 0.25 * np.linalg.norm(d.mean(0)) + 0.3).all():
+            out.append((points[hit].mean(0), d.mean(0)))
+            continue
+        kept: list[int] = []
+        for i in sorted(hit, key=lambda i: -float(np.hypot(*step[i]))):
+            if len(kept) < 2 and all(np.linalg.norm(points[i] - points[j]) > 0.06 * hh for j in kept):
+                kept.append(i)
+        out += [(points[i], step[i]) for i in kept]
+    out.sort(key=lambda q: -float(np.hypot(*q[1])))
+    few: list[tuple[Array, Array]] = []
+    for q in out:
+        if len(few) < LONGEST_FEW and all(np.linalg.norm(q[0] - o[0]) > 0.10 * hh for o in few):
+            few.append(q)
+    return few
+
+
+def _arrow(at: Array, by: Array, wide: float, hh: float) -> list[Trace]:
+    """A hand's arrow, a little bowed, with an open head; a short one starts before its place, so that it is seen."""
+    long = max(float(np.hypot(*by)), 1e-6)
+    u = by / long
+    start = at - u * max(0.0, SHORTEST * hh - long)
+    end = at + by
+    v = end - start
+    length = float(np.hypot(*v))
+    n = np.array([-v[1], v[0]]) / length
+    t = np.linspace(0, 1, 30)[:, None]
+    c = start + v * t + n * (0.10 * length * 4 * t * (1 - t))
+    tip = c[-1] - c[-4]
+    tip = tip / np.linalg.norm(tip)
+    side = np.array([-tip[1], tip[0]])
+    head = min(max(3.0 * wide, 0.26 * length), 5.5 * wide)
+    out = [Trace(np.array([start, end]), Ink.HALO, widths=np.full(2, 3.0 * wide))]
+    out.append(Trace(c, Ink.REDLINE_DEEP, widths=np.linspace(0.7, 1.2, 30) * wide))
+    for s in (1, -1):
+        barb = np.array([end + tip * 0.2 * wide, end - tip * head + side * s * 0.5 * head])
+        out.append(Trace(barb, Ink.REDLINE_DEEP, widths=np.array([1.1, 0.6]) * wide))
+    return out
+
+
+def _notes(size: tuple[int, int], points: Array, cure: Cure, ends: list[list[Array]], hh: float, wide: float) -> list[Trace | Text]:
+    """Notes level with what they are about, pushed apart, on leaders."""
+    rows = []
+    for words, at in zip(cure.words, ends, strict=True):
+        if at:
+            say, _, amount = words.partition(" by ")
+            rows.append((float(np.mean([a[1] for a in at])), max(at, key=lambda a: a[0]), say, amount))
+    rows.sort(key=lambda r: r[0])
+    tall = 0.095 * hh
+    ys = [r[0] - tall / 2 for r in rows]
+    for k in range(1, len(ys)):
+        ys[k] = max(ys[k], ys[k - 1] + 1.15 * tall)
+    over = max(0.0, (ys[-1] + tall - size[1]) if ys else 0.0)
+    room = max((max(NOTE * len(r[2]), NUMBER * len(r[3])) * LETTER * hh for r in rows), default=0.0)
+    x = min(float(np.nanmax(points[:, 0])) + 0.10 * hh, size[0] - room - 0.05 * hh)
+    out: list[Trace | Text] = []
+    for y, (_, end, say, amount) in zip([v - over for v in ys], rows, strict=True):
+        left, top = x - 0.018 * hh, y - 0.006 * hh
+        box = np.array([[left, top], [left + room + 0.036 * hh, top], [left + room + 0.036 * hh, top + tall], [left, top + tall]])
+        out.append(Trace(box, Ink.REDLINE_GROUND, True, True))
+        out.append(Trace(np.array([[left, top], [left, top + tall]]), Ink.REDLINE, widths=np.full(2, 0.9 * wide)))
+        start = np.array([left, y + tall / 2])
+        v = end - start
+        long = float(np.hypot(*v))
+        if long > 0.05 * hh:
+            stop = start + v * (1 - 0.035 * hh / long)
+            knee = start - [min(0.04 * hh, abs(float(v[0])) / 3), 0]
+            out.append(Trace(np.array([start, knee, stop]), Ink.REDLINE, widths=np.full(3, max(1.0, 0.35 * wide))))
+        out.append(Text((x, y + NOTE * hh), say, Ink.REDLINE_DEEP, NOTE * hh))
+        out.append(Text((x, y + 0.077 * hh), amount, Ink.REDLINE_DEEP, NUMBER * hh))
+    return out
