@@ -214,7 +214,7 @@ class MarksStage(MarkedView):
             name = self.active
             if way is not None:
                 step = 10 if e.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-                by = (way[0] * step * (-1 if self.mirrored else 1), way[1] * step)
+                by = (way[0] * step * self.flips()[0], way[1] * step * self.flips()[1])
                 self.edit_made.emit(f"Nudge {self.words(name)}", lambda m: self._placed(m, name, nudge(m, name, by)))
                 return
             if key == Qt.Key.Key_H:
@@ -226,9 +226,7 @@ class MarksStage(MarkedView):
                 self.edit_made.emit(f"Take away {self.words(name)}", lambda m: take_away(m, [name]))
                 return
         if way is not None:
-            self.offset += QPointF(way[0] if self.mirrored else -way[0], -way[1]) * 40
-            self.fitted = False
-            self.update()
+            self.shift_view(QPointF(-way[0], -way[1]) * 40)
             return
         super().keyPressEvent(e)
 
@@ -277,9 +275,7 @@ class MarksStage(MarkedView):
         q = self.to_screen(*self.marks.points[self.active])
         f = self.frame().adjusted(30, 30, -30, -30)
         if not f.contains(q):
-            d = f.center() - q
-            self.offset += QPointF(-d.x() if self.mirrored else d.x(), d.y())
-            self.fitted = False
+            self.shift_view(f.center() - q)
         self.hovered_points.emit({self.active})
         self.hint_changed.emit()
         self.update()

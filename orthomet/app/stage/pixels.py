@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QImage, QPainter, QPixmap
 
 from ...core.kinds import Array
 
@@ -34,6 +34,26 @@ def to_rgb(image: QImage) -> Array:
         plain = image.convertToFormat(QImage.Format.Format_RGB888)
     flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
     return flat[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy()
+
+
+def from_rgb(pixels: Array) -> QImage:
+    """An image of pixels ``(h, w, 3)`` uint8, with memory of its own."""
+    h, w = pixels.shape[:2]
+    data = np.ascontiguousarray(pixels)
+    return QImage(data.data, w, h, 3 * w, QImage.Format.Format_RGB888).convertToFormat(QImage.Format.Format_RGB32)
+
+
+def seen_as(pixmap: QPixmap, look: str, tall: float) -> QPixmap:
+    """What is on the screen looked at another way; ``tall`` is the picture's height there, device pixels."""
+    from ...core.imaging.looks import looked_at
+
+    image = pixmap.toImage()
+    alpha = image.convertToFormat(QImage.Format.Format_Alpha8)
+    out = from_rgb(looked_at(to_rgb(image), look, tall)).convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+    out.setAlphaChannel(alpha)
+    new = QPixmap.fromImage(out)
+    new.setDevicePixelRatio(pixmap.devicePixelRatio())
+    return new
 
 
 def moved_image(image: QImage, target: Array, source: Array, step: int, halved: float = 1.0) -> QImage:

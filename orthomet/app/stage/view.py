@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPixmap, QResizeEvent, QTransform, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ..theme.paint import painting
 from ..theme.tokens import theme
-from .pixels import draw_part
+from .pixels import draw_part, seen_as
 
 ZOOM_MOST = 40.0
 
@@ -28,7 +28,9 @@ class StageView(QWidget):
         self.scale, self.offset = 1.0, QPointF(0, 0)
         self.fitted = True
         self.dim = False
-        self.mirrored = False
+        self.mirrored = self.upside = False
+        self.seen_as = ""
+        """Another way to look at the picture, of :data:`~orthomet.core.imaging.looks.LOOKS`; empty: as it is."""
         self._pan: QPointF | None = None
         self._space = False
         self._scaled: tuple[object, QPixmap] | None = None
@@ -67,28 +69,45 @@ class StageView(QWidget):
         self.update()
 
     def to_screen(self, x: float, y: float) -> QPointF:
-        sx = x * self.scale + self.offset.x()
-        return QPointF(self._flip(sx), y * self.scale + self.offset.y())
+        return self._flip(QPointF(x * self.scale + self.offset.x(), y * self.scale + self.offset.y()))
 
     def to_picture(self, q: QPointF) -> tuple[float, float]:
-        return (self._flip(q.x()) - self.offset.x()) / self.scale, (q.y() - self.offset.y()) / self.scale
+        q = self._flip(q)
+        return (q.x() - self.offset.x()) / self.scale, (q.y() - self.offset.y()) / self.scale
+
+    def view_transform(self) -> QTransform:
+        """Picture pixels → widget."""
+        t, c, (fx, fy) = QTransform(), self.frame().center(), self.flips()
+        t.translate(2 * c.x() if fx < 0 else 0, 2 * c.y() if fy < 0 else 0)
+        t.scale(fx, fy)
+        t.translate(self.offset.x(), self.offset.y())
+        t.scale(self.scale, self.scale)
+        return t
 
     def level_direction(self) -> tuple[float, float]:
         """Direction of a level line on the picture, unit vector."""
         return 1.0, 0.0
 
-    def _flip(self, x: float) -> float:
-        return 2 * self.frame().center().x() - x if self.mirrored else x
+    def flips(self) -> tuple[int, int]:
+        """−1 where left and right are exchanged, and where up and down are; upside down exchanges both."""
+        return (-1 if self.mirrored != self.upside else 1), (-1 if self.upside else 1)
+
+    def _flip(self, q: QPointF) -> QPointF:
+        c, (fx, fy) = self.frame().center(), self.flips()
+        return QPointF(2 * c.x() - q.x() if fx < 0 else q.x(), 2 * c.y() - q.y() if fy < 0 else q.y())
+
+    def shift_view(self, d: QPointF) -> None:
+        """Move what is seen by so much of the widget."""
+        fx, fy = self.flips()
+        self.offset += QPointF(d.x() * fx, d.y() * fy)
+        self.fitted = False
+        self.update()
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
         at = at or self.frame().center()
         x, y = self.to_picture(at)
         self.scale = max(0.01, min(ZOOM_MOST, self.scale * factor))
-        now = self.to_screen(x, y)
-        dx = at.x() - now.x()
-        self.offset += QPointF(-dx if self.mirrored else dx, at.y() - now.y())
-        self.fitted = False
-        self.update()
+        self.shift_view(at - self.to_screen(x, y))
 
     def resizeEvent(self, e: QResizeEvent) -> None:
         if self.fitted:
@@ -112,11 +131,8 @@ class StageView(QWidget):
     def pan_move(self, e: QMouseEvent) -> bool:
         if self._pan is None:
             return False
-        d = e.position() - self._pan
-        self.offset += QPointF(-d.x() if self.mirrored else d.x(), d.y())
+        self.shift_view(e.position() - self._pan)
         self._pan = e.position()
-        self.fitted = False
-        self.update()
         return True
 
     def pan_release(self) -> bool:
@@ -153,22 +169,22 @@ class StageView(QWidget):
         if self.image is None or self.size_px is None:
             return
         ratio = self.devicePixelRatioF()
-        part = QRectF(*self.to_picture(clip.topLeft()), clip.width() / self.scale, clip.height() / self.scale)
-        if self.mirrored:
-            part.moveLeft(part.left() - part.width())
-        place = (self.scale, self.offset.x(), self.offset.y(), clip.getRect(), ratio, self.mirrored)
+        part = QRectF(QPointF(*self.to_picture(clip.topLeft())), QPointF(*self.to_picture(clip.bottomRight()))).normalized()
+        flips = self.flips()
+        place = (self.scale, self.offset.x(), self.offset.y(), clip.getRect(), ratio, flips, self.seen_as)
         key = (self.image.cacheKey(), place, theme.t.name)
         if self._scaled is None or self._scaled[0] != key:
             pixmap = QPixmap(max(1, round(clip.width() * ratio)), max(1, round(clip.height() * ratio)))
             pixmap.setDevicePixelRatio(ratio)
             pixmap.fill(Qt.GlobalColor.transparent)
             with painting(pixmap) as q:
-                if self.mirrored:
-                    q.translate(clip.width(), 0)
-                    q.scale(-1, 1)
+                q.translate(clip.width() if flips[0] < 0 else 0, clip.height() if flips[1] < 0 else 0)
+                q.scale(*flips)
                 drawn = draw_part(q, self.image, part, QRectF(0, 0, clip.width(), clip.height()), self.scale * ratio)
                 if self.dim and theme.t.scan_dim:
                     q.fillRect(drawn, theme.t.c("board", theme.t.scan_dim))
+            if self.seen_as:
+                pixmap = seen_as(pixmap, self.seen_as, max(drawn.height(), 1.0) * ratio)
             self._scaled = (key, pixmap)
         p.drawPixmap(clip.topLeft(), self._scaled[1])
 

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..kinds import Array
+from ..landmarks.schema import FRONT
 from ..landmarks.turn import rotation
+from ..proportions.registry import front_registry
 from .check import Check, amount_words
 from .compare import Compared
 from .fix import Rival
@@ -46,7 +48,9 @@ def cures(c: Compared, px_per_mm: float | None = None) -> tuple[Cure, ...]:
     return tuple(cure_of(c, r.moves, r.amounts, r.score, px_per_mm) for r in (chosen, *rivals))
 
 
-def cure_of(c: Compared, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0, px_per_mm: float | None = None) -> Cure:
+def cure_of(
+    c: Compared, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0, px_per_mm: float | None = None
+) -> Cure:
     """Some moves as one cure."""
     front = sum((a * np.nan_to_num(m.field) for m, a in zip(moves, amounts, strict=True)), np.zeros_like(c.check.registered))
     step = on_drawing(c, front)
@@ -68,11 +72,46 @@ def on_drawing(c: Compared, front: Array) -> Array:
 
 
 def _words(c: Compared, m: Move, amount: float, px_per_mm: float | None) -> str:
-    px = float(np.linalg.norm(on_drawing(c, m.field * amount), axis=1).max())
+    """As the findings tell it: a shift by how far it goes, everything else by how much its reading changes."""
+    told = next((f.say for f in c.check.findings if f.move is not None and f.move.name == m.name and f.amount_hh == amount), "")
+    if told:
+        return told
+    far = np.linalg.norm(on_drawing(c, m.field * amount), axis=1).max()
+    px, heads = float(far), amount
+    if not m.shifts and not m.turn and m.reading in front_registry().index:
+        change = float(front_registry()[m.reading].over.row(FRONT) @ np.nan_to_num(m.field * amount).ravel())
+        if abs(change) > 1e-6:
+            px, heads = px * abs(change / amount), change
     degrees = float(np.degrees(amount * m.turn)) if m.turn else None
-    return f"{m.more if amount > 0 else m.less} by {amount_words(amount, px, px_per_mm, degrees)}"
+    return f"{m.more if amount > 0 else m.less} by {amount_words(heads, px, px_per_mm, degrees)}"
 
 
 def tight(check: Check) -> bool:
     """Whether another set of moves explains the drawing nearly as well."""
     return any(r.score - check.fix.score < CLOSE_CALL for r in check.fix.rivals) and bool(check.fix.moves)
+
+
+Pointer = tuple[tuple[float, float], tuple[float, float]]
+"""From where something is to where it should be, the drawing's pixels."""
+
+
+def pointers(c: Compared, points: Array) -> tuple[Pointer | None, ...]:
+    """An arrow for every finding, at the rightmost landmark it moves; ``None`` where it has no one place. ``points`` ``(n, 2)``: the
+    landmarks on the drawing."""
+    return tuple(_pointer(c, points, k) for k in range(len(c.check.findings)))
+
+
+def _pointer(c: Compared, points: Array, k: int) -> Pointer | None:
+    f = c.check.findings[k]
+    if f.move is None:
+        return None
+    far = np.abs(np.nan_to_num(f.move.field)).max(1)
+    at = np.flatnonzero((far > 0) & np.isfinite(points).all(1))
+    if not len(at):
+        return None
+    i = int(at[int(np.argmax(points[at, 0]))])
+    if far[i] < 1e-9:
+        i = int(at[int(np.argmax(far[at]))])
+    step = on_drawing(c, np.nan_to_num(f.move.field) * f.amount_hh)[i]
+    (x, y), (dx, dy) = points[i].tolist(), step.tolist()
+    return (x, y), (x + dx, y + dy)

@@ -37,13 +37,13 @@ class Change:
 
     @property
     def words(self) -> str:
-        """“0.041 → 0.005 heads, better, passes now”."""
+        """“+0.041 → +0.005 heads, passes now”."""
         told = [f"{v:+.3f}".replace("-", "−") for v in (self.before, self.now) if v is not None]
         amount = f"{' → '.join(told)} heads" if told else ""
         if self.now is None:
             return f"{amount}, not to be judged now"
         if self.passes:
-            return f"{amount}, {self.course if self.course is not Course.SAME else 'better'}, passes now"
+            return f"{amount}, passes now"
         return f"{amount}, {self.course}"
 
 

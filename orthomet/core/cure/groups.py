@@ -15,7 +15,19 @@ from ..landmarks.schema import FRONT
 
 SMALL = ("eye_l", "eye_r", "brow_l", "brow_r", "nose", "mouth")
 """Features whose ink can be lifted."""
-RIM = ("vertex", "euryon_l", "zygion_l", "gonion_l", "chin_side_l", "gnathion", "chin_side_r", "gonion_r", "zygion_r", "euryon_r", "vertex")
+RIM = (
+    "vertex",
+    "euryon_l",
+    "zygion_l",
+    "gonion_l",
+    "chin_side_l",
+    "gnathion",
+    "chin_side_r",
+    "gonion_r",
+    "zygion_r",
+    "euryon_r",
+    "vertex",
+)
 STILL = 1e-3
 """Heads under which a step is none (own)."""
 

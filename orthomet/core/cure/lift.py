@@ -11,9 +11,8 @@ import cv2
 import numpy as np
 
 from ..features.choices import PLAIN, FeatureChoices
-from ..head.strokes import strokes
+from ..head.by_feature import FeatureLine, lines_by_feature
 from ..kinds import Array, there
-from ..picture import Trace
 from .groups import SMALL, groups, moving, step_map
 
 REACH, TIE, APART = 0.015, 0.002, 0.005
@@ -24,36 +23,13 @@ SMALLER = 4
 PAD = 0.03
 
 
-def group_of(trace: Trace) -> str:
-    """The feature a planned stroke belongs to, or “outline”."""
-    name = trace.name
-    side = "l" if float(trace.points[:, 0].mean()) > 0 else "r"
-    if name.startswith("brow"):
-        return f"brow_{side}"
-    if name.startswith(("nose", "nostril", "bridge", "wing")):
-        return "nose"
-    if name.startswith(("mouth", "upper lip", "lower lip", "lips", "open", "teeth")):
-        return "mouth"
-    return f"eye_{side}"
-
-
-def planned_lines(points: Array, choices: FeatureChoices = PLAIN) -> list[tuple[str, Array, bool, bool]]:
-    """Strokes laid through landmarks: (feature, points, closed, filled). In the landmarks' own units."""
-    middle = points[there(points)][:, 0].mean()
-    out = []
-    for s in strokes(points - [middle, 0], choices):
-        if np.isfinite(s.path.points).all():
-            out.append((group_of(s.path), np.asarray(s.path.points, float) + [middle, 0], s.path.closed, s.path.filled))
-    return out
-
-
 class Lift:
     """Prepared once a cure; :meth:`at` renders any share of it."""
 
     def __init__(self, picture: Array, points: Array, step: Array, hh: float, choices: FeatureChoices = PLAIN):
         self.picture, self.hh, self.least = picture, hh, 1.0
         step = np.nan_to_num(step)
-        lines = planned_lines(points, choices)
+        lines = lines_by_feature(points, choices)
         self.ground = picture.copy()
         self._pieces: list[tuple[Array, tuple[int, int, int, int], Array]] = []
         """Map, box and ratio of each moving feature."""
@@ -68,9 +44,9 @@ class Lift:
             self._pieces.append((m, box, self._lifted(box, mine)))
         self.box = self._reach()
 
-    def _ink(self, g: str, lines: list[tuple[str, Array, bool, bool]]) -> tuple[tuple[int, int, int, int] | None, Array]:
+    def _ink(self, g: str, lines: list[FeatureLine]) -> tuple[tuple[int, int, int, int] | None, Array]:
         """The box of a feature's ink, and how much of each pixel's ink is its, 0 to 1."""
-        own = [p for name, p, *_ in lines if name == g]
+        own = [x.points for x in lines if x.feature == g]
         if not own:
             return None, np.zeros((0, 0))
         h, w = self.picture.shape[:2]
@@ -80,11 +56,11 @@ class Lift:
         if x1 - x0 < 4 or y1 - y0 < 4:
             return None, np.zeros((0, 0))
         mine, theirs, inner = (np.zeros((y1 - y0, x1 - x0), np.uint8) for _ in range(3))
-        for name, p, closed, filled in lines:
-            canvas = mine if name == g else theirs
-            q = np.round(p - [x0, y0]).astype(np.int32)
-            cv2.polylines(canvas, [q], closed, 255, 2)
-            if filled:
+        for x in lines:
+            canvas = mine if x.feature == g else theirs
+            q = np.round(x.points - [x0, y0]).astype(np.int32)
+            cv2.polylines(canvas, [q], x.closed, 255, 2)
+            if x.filled:
                 cv2.fillPoly(canvas, [q], 255)
         if not g.startswith(("nose", "brow")):  # what lids and lips enclose goes with them
             cv2.fillConvexPoly(inner, cv2.convexHull(np.round(every - [x0, y0]).astype(np.int32)), 255)

@@ -7,11 +7,11 @@ import numpy as np
 from ..check.cures import Cure
 from ..check.moves import Move
 from ..features.choices import PLAIN, FeatureChoices
+from ..head.by_feature import lines_by_feature
 from ..kinds import Array, there
 from ..landmarks.schema import FRONT
 from ..picture import Ink, Layer, Picture, Text, Trace, moved
 from .groups import groups, moving, rim_path
-from .lift import planned_lines
 
 PX_MM = 25.4 / 96
 """Millimetres of one pixel of an exported redline (CSS 2.1)."""
@@ -27,7 +27,9 @@ LETTER = 0.50
 """Usual width of a letter, as a share of its height."""
 
 
-def redline(size: tuple[int, int], points: Array, cure: Cure, hh: float, choices: FeatureChoices = PLAIN, notes: bool = True) -> Picture:
+def redline(
+    size: tuple[int, int], points: Array, cure: Cure, hh: float, choices: FeatureChoices = PLAIN, notes: bool = True
+) -> Picture:
     """The redline of a drawing of ``size`` pixels with its landmarks ``(n, 2)``, in the same pixels; ``hh`` pixels a head."""
     step = np.nan_to_num(cure.step)
     wide = max(1.6, LINE * hh)
@@ -63,7 +65,7 @@ def _ribbon(p: Array, wide: float, role: Ink, taper: float = 0.18) -> Trace:
 
 def _ghosts(points: Array, cured: Array, which: dict[str, list[int]], wide: float, choices: FeatureChoices) -> list[Trace]:
     out = []
-    for g, p, closed, filled in planned_lines(cured, choices):
+    for g, p, _, closed, filled in lines_by_feature(cured, choices):
         small = g.startswith("eye") and filled  # an iris is told by its ring, a pupil not at all
         if g in which and not small and len(p) > 1:
             out.append(_ribbon(np.vstack([p, p[:1]]) if closed or filled else p, wide * (0.75 if filled else 1.0), Ink.REDLINE))
@@ -134,7 +136,9 @@ def _arrow(at: Array, by: Array, wide: float, hh: float) -> list[Trace]:
     return out
 
 
-def _notes(size: tuple[int, int], points: Array, cure: Cure, ends: list[list[Array]], hh: float, wide: float) -> list[Trace | Text]:
+def _notes(
+    size: tuple[int, int], points: Array, cure: Cure, ends: list[list[Array]], hh: float, wide: float
+) -> list[Trace | Text]:
     """Notes level with what they are about, pushed apart, on leaders."""
     rows = []
     for words, at in zip(cure.words, ends, strict=True):

@@ -145,7 +145,7 @@ def _whole(t: Trace, b: LineMap) -> Array:
         for far in rounds:
             f = find_patches(a.soft, p, b.soft, m, put(m, p), 10, far, far * 0.8, 0.05)
             w = np.clip(f.alike - 0.5, 0, None) * np.clip(f.share, 0, 1) * f.inside
-            off = np.full(len(p), 9.0)
+            off: Array = np.full(len(p), 9.0)
             if (w > 0).sum() >= 6:
                 m, off = agreed(p, f.places, w, m, 1.2)
         agree = float((w * (off < 2.5)).sum())

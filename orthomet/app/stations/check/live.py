@@ -33,6 +33,8 @@ from ...work import Say, Work
 
 WAIT_MS = 120
 """How long a save waits while a hand drags (own)."""
+READY_MS = 500
+"""How long points rest before they are made ready to be followed (own)."""
 Checked = Check | FigureCheck
 
 
@@ -110,6 +112,8 @@ class LiveDesk(QObject):
         self._again = QTimer(self, singleShot=True, interval=WAIT_MS)
         self._again.timeout.connect(self._go_on)
         document.changed.connect(self._still_there)
+        self._ready = QTimer(self, singleShot=True, interval=READY_MS)
+        self._ready.timeout.connect(self._make_ready)
 
     # ---- following
 
@@ -163,6 +167,29 @@ class LiveDesk(QObject):
                 name = self.name
                 self.stop()
                 self.said.emit(f"{name} is followed no more: its drawing is gone.", False)
+            else:
+                self._ready.start()
+
+    def _make_ready(self) -> None:
+        """Keep how the points look as they are now, so that the next save finds it done."""
+        d = self._held()
+        known = self._trace is not None and d is not None and self._trace[:2] == (d.marks, d.image.hash)
+        if d is None or known or self._busy or self.document.dragging or not d.marks.points or d.marks.only_own:
+            return
+        image, data = self.images.get(d.image.hash), self.document.pictures.get(d.image.hash)
+
+        def job(say: Say) -> Trace | None:
+            try:
+                return begin(grey_of(image if image is not None else _decoded(data)), *_known(d.marks))
+            except LandmarkError:
+                return None  # told when a save comes
+
+        def take(trace: Trace | None) -> None:
+            now_ = self._held()
+            if trace is not None and not self._busy and now_ is not None and (now_.marks, now_.image) == (d.marks, d.image):
+                self._trace = d.marks, d.image.hash, trace
+
+        self._working.start("", job, take, failed=lambda _: None, what="Reading the drawing")
 
     def _noted(self, words: str) -> None:
         self.note = words
@@ -259,12 +286,18 @@ class LiveDesk(QObject):
         along = 0
         if c is not None and new is not None:
             schema = SCHEMAS[new.marks.view]
-            lost = tuple(dict.fromkeys(m.group for m, s in zip(schema.landmarks, c.status, strict=True) if s == LOST and m.name in new.marks.points))
+            lost = tuple(
+                dict.fromkeys(
+                    m.group for m, s in zip(schema.landmarks, c.status, strict=True) if s == LOST and m.name in new.marks.points
+                )
+            )
             along = int((c.status == ALONG).sum())
         return Since(name, datetime.now().strftime("%H:%M:%S"), rows, c.words if c is not None else "", lost, along)
 
 
-def save_of(project: Project, cid: str, d: Drawing, read: Read, trace: Trace | None, image: QImage | None, data: bytes | None) -> Save:
+def save_of(
+    project: Project, cid: str, d: Drawing, read: Read, trace: Trace | None, image: QImage | None, data: bytes | None
+) -> Save:
     """Carry a drawing's points to a newly saved state and check it, on any thread."""
     carried, sentence = None, ""
     if d.marks.points:
@@ -306,4 +339,6 @@ def kept_check(cid: str, d: Drawing, check: Checked, clock: Callable[[], str] = 
     """A check kept on the artist's word; ``None`` where the very same was kept last."""
     entry = noted(check, clock(), "kept", d.basis)
     last: Noted | None = d.log[-1] if d.log else None
-    return None if last is not None and last.findings == entry.findings and last.passed == entry.passed else note(cid, d.id, entry)
+    return (
+        None if last is not None and last.findings == entry.findings and last.passed == entry.passed else note(cid, d.id, entry)
+    )

@@ -1,130 +1,35 @@
-"""Findings as instructions, what passes, and what is meant."""
+"""Findings as instructions, what passes, and what is meant; the followed file and the cures with them."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QEnterEvent, QKeyEvent, QPaintEvent
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from ....core.check.check import Check, Finding
+from ....core.check.check import Check
 from ....core.check.figure import FigureCheck, turned_words
 from ....core.check.own import OwnCheck
-from ....core.gauges.findings import passes, passes_of_figure
 from ....core.gauges.item import GaugeItem
 from ....core.proportions.views import every_reading
 from ....core.shapes.face import ShapeFinding
-from ...gauges.marks import mark_look
-from ...gauges.row import GaugeRow
 from ...parts import across, button, down, scrolling, soft
-from ...theme.paint import focus_ring, hline, painting, pen, text
-from ...theme.tokens import PAD, PANEL, theme
+from ...theme.tokens import PAD
 from ..base import Panel
 from ..pages import number_box, put, show_in
+from .basis_bar import BasisBar
+from .cards import FindingCard, Passes
+from .cure_board import CureBoard
+from .since_view import LiveStrip
 
 CONFIRM = "Drag each ring to its place on your drawing and press Enter, or Confirm what is right."
 MOSTLY_UNSURE = 2
 """So many more unsure points than judged readings, and nothing has been judged worth the word (own)."""
-
-
-class FindingCard(QWidget):
-    """One instruction with its gauge row; "Meant" silences it for good."""
-
-    hovered = Signal(int, bool)
-    meant = Signal(str)
-
-    def __init__(self, k: int, f: Finding | OwnCheck, item: GaugeItem | None, explains: int = 0):
-        super().__init__()
-        self.k, self.f, self.explains, self.lit = k, f, explains, False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"Finding {k + 1}: {f.say}")
-        self.row: GaugeRow | None = None
-        height = 60
-        if item is not None:
-            self.row = GaugeRow(item, "check", self)
-            self.row.setGeometry(0, 56, PANEL, 24)
-            self.row.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            self.row.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-            height = 86
-        self.setFixedHeight(height)
-        b = button("Meant", lambda: self.meant.emit(f.reading), "This is how I want it; it is not asked again (M)")
-        b.setParent(self)
-        b.setGeometry(PANEL - PAD - 66, 29, 66, 25)
-        b.show()
-
-    def enterEvent(self, e: QEnterEvent) -> None:
-        self.set_lit(True)
-        self.hovered.emit(self.k, True)
-
-    def leaveEvent(self, e: QEvent) -> None:
-        self.set_lit(False)
-        self.hovered.emit(self.k, False)
-
-    def focusInEvent(self, e: object) -> None:
-        self.set_lit(True)
-        self.hovered.emit(self.k, True)
-
-    def focusOutEvent(self, e: object) -> None:
-        self.set_lit(False)
-        self.hovered.emit(self.k, False)
-
-    def set_lit(self, on: bool) -> None:
-        self.lit = on
-        self.update()
-
-    def keyPressEvent(self, e: QKeyEvent) -> None:
-        if e.key() == Qt.Key.Key_M:
-            self.meant.emit(self.f.reading)
-        elif e.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
-            self.focusNextPrevChild(e.key() == Qt.Key.Key_Down)
-        else:
-            super().keyPressEvent(e)
-
-    def paintEvent(self, e: QPaintEvent) -> None:
-        with painting(self) as p:
-            t, w = theme.t, self.width()
-            if self.lit:
-                p.fillRect(self.rect(), t.c("look_wash"))
-                p.fillRect(QRectF(0, 0, 4, self.height()), t.c("look_fill"))
-            hline(p, PAD, w - PAD, 0, t.c("rule"))
-            mark_look(p, PAD + 11, 19, t, str(self.k + 1), 11)
-            text(p, (PAD + 30, 6, w - 2 * PAD - 30, 24), self.f.say, "instruct", t.c("ink"))
-            n = self.explains
-            why = "Differs from your plan" + (f"; {n} more reading{'s' if n > 1 else ''} with it." if n else ".")
-            text(p, (PAD + 30, 32, w - 2 * PAD - 30 - 74, 18), why, "small", t.c("soft"))
-            focus_ring(p, self)
-
-
-class Passes(QWidget):
-    """What passes, by group: the good news is said too."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.rows: list[str] = []
-        self.total = ""
-        self.setFixedHeight(30)
-
-    def set_check(self, check: Check | FigureCheck | None, own: tuple[OwnCheck, ...] = ()) -> None:
-        self.rows, self.total = passes_of_figure(check) if isinstance(check, FigureCheck) else passes(check, own)
-        self.setAccessibleName("What passes: " + ", ".join(self.rows))
-        self.setFixedHeight(34 + 22 * ((len(self.rows) + 1) // 2))
-        self.update()
-
-    def paintEvent(self, e: QPaintEvent) -> None:
-        with painting(self) as p:
-            t, w = theme.t, self.width()
-            hline(p, PAD, w - PAD, 0, t.c("rule"))
-            text(p, (PAD, 4, 140, 26), "What passes", "group", t.c("ink"))
-            text(p, (PAD + 140, 4, w - 2 * PAD - 140, 26), self.total, "small", t.c("soft"), Qt.AlignmentFlag.AlignRight)
-            for k, words in enumerate(self.rows):
-                x, y = PAD + (k % 2) * 176, 32 + 22 * (k // 2)
-                p.setPen(pen(t.c("soft"), 1.8))
-                p.drawPolyline([QPointF(x + 1, y + 11), QPointF(x + 4.5, y + 15), QPointF(x + 11, y + 6)])
-                text(p, (x + 18, y, 156, 22), words, "body", t.c("ink"))
+MOST_SHAPED = 5
 
 
 class CheckPanel(Panel):
     hovered = Signal(int, bool)
     meant = Signal(str)
+    scope_wanted = Signal(str, object)
     ask_again = Signal(str)
     own_hovered = Signal(str, bool)
     noise_chosen = Signal(object)
@@ -134,10 +39,14 @@ class CheckPanel(Panel):
 
     def __init__(self) -> None:
         super().__init__("Findings")
-        against = soft("against your plan")
-        self.top.addWidget(against)
+        self.basis = BasisBar()
+        self.live = LiveStrip()
+        self.cures = CureBoard()
         self.area = scrolling()
+        self.column.addWidget(self.basis)
+        self.column.addWidget(self.live)
         self.column.addWidget(self.area, 1)
+        self.cures.setParent(self)
         self.cards: list[FindingCard] = []
         tip = "How well the points are marked: what is finer than that is no finding. 0: as the points themselves tell"
         self.noise = number_box(0, 2, 0.05, 2, " % of the head", tip, lambda v: self.noise_chosen.emit(v / 100 if v else None))
@@ -160,56 +69,78 @@ class CheckPanel(Panel):
         unsure: int,
         own: tuple[OwnCheck, ...] = (),
         shaped: tuple[ShapeFinding, ...] = (),
+        told: tuple[str, ...] = (),
+        against: str = "your plan",
+        guessed: int = 0,
     ) -> None:
+        """``guessed``: how many of the ``unsure`` points are estimated with nobody knowing how well. ``told`` are sentences on how the drawing was looked at: its turn, the face it makes."""
         inner = QWidget()
         inner.setObjectName("inner")
         lay = down(owner=inner, margins=(0, 0, 0, 10))
+        was = bool(self.cures.tiles)
+        self.cures.setParent(self)  # it outlives the contents it was shown among
         self.cards = []
         off = [o for o in own if o.off and o.reading not in meant]
+        for line in told:
+            lay.addWidget(_note(line))
         if isinstance(check, Check | FigureCheck):
-            self._show_found(lay, check, items, unsure, off)
+            self._show_found(lay, check, items, unsure, off, against, guessed)
         else:
             self.title.setText(_count(len(off)) if off else "Findings")
             if check:
                 lay.addWidget(_note(check))
         for o in off:
-            card = FindingCard(len(self.cards), o, items.get(o.reading))
+            card = FindingCard(len(self.cards), o, items.get(o.reading), "Differs from your plan.")
             card.hovered.connect(lambda _, inside, key=o.reading: self.own_hovered.emit(key, inside))
-            card.meant.connect(self.meant)
-            self.cards.append(card)
-            lay.addWidget(card)
+            self._add(lay, card)
         good = check if isinstance(check, Check | FigureCheck) else None
         if good is not None or any(o.judged for o in own):
             passes = Passes()
             passes.set_check(good, own)
             lay.addWidget(passes)
         if shaped:
-            told = "\n".join(f"{f.words}." for f in shaped[:MOST_SHAPED])
-            lay.addWidget(_note(f"By shape:\n{told}"))
+            by_shape = "\n".join(f"{f.words}." for f in shaped[:MOST_SHAPED])
+            lay.addWidget(_note(f"By shape:\n{by_shape}"))
         for o in own:
             if not o.judged:
                 lay.addWidget(self._own_line(o))
         for key in meant:
             lay.addWidget(self._meant_line(key, own))
         lay.addStretch(1)
+        if not was:
+            self.cures.hide()
         show_in(self.area, inner)
 
+    def _add(self, lay: QVBoxLayout, card: FindingCard) -> None:
+        card.meant.connect(self.meant)
+        card.scope_wanted.connect(self.scope_wanted)
+        self.cards.append(card)
+        lay.addWidget(card)
+
     def _show_found(
-        self, lay: QVBoxLayout, check: Check | FigureCheck, items: dict[str, GaugeItem], unsure: int, own_off: list[OwnCheck]
+        self,
+        lay: QVBoxLayout,
+        check: Check | FigureCheck,
+        items: dict[str, GaugeItem],
+        unsure: int,
+        own_off: list[OwnCheck],
+        against: str,
+        guessed: int,
     ) -> None:
         n = len(check.findings) + len(own_off)
-        early = not n and unsure > MOSTLY_UNSURE * max(1, len(check.passed))
+        early = not n and guessed > MOSTLY_UNSURE * max(1, len(check.passed))
         self.title.setText(_count(n) if n else "Not judged yet" if early else "Nothing to move")
         if not n and not early:
-            lay.addWidget(_note("Every reading that is sure agrees with your plan."))
+            lay.addWidget(_note(f"Every reading that is sure agrees with {against}."))
         if unsure:
-            lay.addWidget(_note(f"{unsure} points are only estimated; what rests on them is not judged. {CONFIRM}"))
+            lay.addWidget(_note(_unsure_words(unsure, guessed)))
         for k, f in enumerate(check.findings):
-            card = FindingCard(k, f, items.get(f.reading), len(f.explains))
+            rest = len(f.explains)
+            why = f"Off {against}" + (f"; {rest} more with it." if rest else ".")
+            card = FindingCard(k, f, items.get(f.reading), why)
             card.hovered.connect(self.hovered)
-            card.meant.connect(self.meant)
-            self.cards.append(card)
-            lay.addWidget(card)
+            self._add(lay, card)
+        lay.addWidget(self.cures)
         if isinstance(check, FigureCheck) and (told := turned_words(check)):
             lay.addWidget(_note("\n".join(told)))
 
@@ -234,7 +165,13 @@ class CheckPanel(Panel):
         return w
 
 
-MOST_SHAPED = 5
+def _unsure_words(unsure: int, guessed: int) -> str:
+    if guessed:
+        return f"{guessed} points are only estimated; what rests on them is not judged. {CONFIRM}"
+    return (
+        f"{unsure} points were found, not confirmed: what rests on them is judged within their uncertainty. "
+        "Enter confirms one, Shift+Enter its whole feature."
+    )
 
 
 def _count(n: int) -> str:
