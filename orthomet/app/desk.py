@@ -15,11 +15,13 @@ from PySide6.QtGui import QDropEvent, QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ..core.badges import badge
+from ..core.check.again import Due
 from ..core.errors import OrthometError
 from ..core.pose.model import is_pose_file
 from ..core.project.edits import (
     add_character,
     add_reference,
+    change_drawing,
     new_id,
     rename_project,
 )
@@ -27,6 +29,7 @@ from ..core.project.journal import Recoverable, against_file, discard
 from ..core.project.model import Character, Project, Reference
 from ..core.project.store import SUFFIX, Stored
 from ..core.styles.library import is_style_file
+from .again import AgainBar
 from .cast import Cast
 from .cast_figures import CastFigures
 from .document import Document
@@ -70,11 +73,13 @@ class Desk(QObject):
         self.landmarks = LandmarkFiles(window, lambda: (self.station, self.stations.named("Reference")), self.folder)
         self.stations = Stations(TABLE, self._build)
         self.current = 0
-        self.recovery = RecoveryBar()
+        self.recovery, self.again = RecoveryBar(), AgainBar()
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(0)
         self._soon.timeout.connect(self.refresh)
+        self.again.wanted.connect(self._look_again)
+        self.document.opened.connect(lambda: self.again.greet(self.document.project))
         self.recovery.wanted.connect(self._recover)
         self.recovery.unwanted.connect(discard)
         GivesBack(self)
@@ -309,6 +314,13 @@ class Desk(QObject):
             else "Here it is again. Save it to keep it."
         )
 
+    def _look_again(self, due: Due) -> None:
+        """A drawing that asked to be looked at again: it is shown, and asks no more."""
+        self.document.choose_character(due.character)
+        self.document.choose_drawing(due.drawing)
+        self.go_named("Check")
+        self.document.do("Look again", change_drawing(due.character, due.drawing, again=""))
+
     # ---- words
 
     def tell_keys(self) -> None:
@@ -317,7 +329,8 @@ class Desk(QObject):
             "Tab walks the landmarks, arrows nudge by 1 px, with Shift by 10, Enter confirms, H marks hidden, Delete takes away.\n"
             "Alt+1 … Alt+8 open the stations, Ctrl+Tab the next character.\n"
             "On a plan row: 1 drop, 2 soften, 3 keep, 4 push; left and right move the plan; Return opens the row.\n"
-            "Hold O at Check to hide the plan. Ctrl+M is the mirror. Esc puts back what is in the hand."
+            "At Check: hold O to hide the plan, C lays the cure over the drawing; M mirror, U upside down, S small, G grey, B out of "
+            "focus, L lines alone, X axes; W wipe, I over it, K flicker with what lies beside it. Esc puts back what is in the hand."
         ))  # fmt: skip
 
     def tell_about(self) -> None:

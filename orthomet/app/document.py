@@ -63,6 +63,10 @@ class Document(QObject, Derived, metaclass=_Both):
     """The tree, or which part of it is looked at, has changed: ask, draw, forget."""
     leaving = Signal()
     """Before an edit, another selection, a save: whoever holds words that are not taken yet gives them now."""
+    opened = Signal()
+    """Another project is open."""
+    saving = Signal()
+    """The project is about to be saved: what is to be kept with it is added now."""
     _journal_trouble = Signal(str)
     trouble = Signal(str)
     """A sentence for the artist."""
@@ -238,6 +242,7 @@ class Document(QObject, Derived, metaclass=_Both):
             self.trouble.emit(" ".join(told[:2]) + more)
         self._keep()
         self.changed.emit()
+        self.opened.emit()
 
     def begin_save(self, path: str | Path | None = None) -> Saving | None:
         """What is to be written, here or under another name; ``None``, with a sentence told, when it may not be.
@@ -248,6 +253,7 @@ class Document(QObject, Derived, metaclass=_Both):
         target = Path(path) if path else self.path
         if target is None:
             return None
+        self.saving.emit()
         if not target.name.endswith(SUFFIX):
             target = target.with_name(target.name + SUFFIX)
         same = self.path is not None and target.resolve() == self.path.resolve()

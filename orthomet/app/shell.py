@@ -82,8 +82,9 @@ class Window(QMainWindow):
 
         self.desk = Desk(self, self.show_station, self.shelf, self.rail, self.ledge, keep_journal)
         self.menus = Menus(self.desk)
-        self.column.insertWidget(1, self.desk.recovery)
-        self._style_recovery()
+        for bar in (self.desk.again, self.desk.recovery):
+            self.column.insertWidget(1, bar)
+        self._style_bars()
         self.desk.go(0)
         return self.desk
 
@@ -96,15 +97,15 @@ class Window(QMainWindow):
     def apply_theme(self) -> None:
         with _no_rubbish_taken_out():  # Qt walks through every widget there is, and one may not go meanwhile
             QGuiApplication.instance().setStyleSheet(stylesheet(theme.t))  # type: ignore[union-attr]
-        self._style_recovery()
+        self._style_bars()
         for w in self.findChildren(QWidget):
             w.update()
 
-    def _style_recovery(self) -> None:
+    def _style_bars(self) -> None:
         if self.desk is not None:
-            self.desk.recovery.setStyleSheet(
-                f"RecoveryBar {{ background: {theme.t.look_wash}; border-bottom: 1px solid {theme.t.look}; }}"
-            )
+            for bar in (self.desk.again, self.desk.recovery):
+                name = type(bar).__name__
+                bar.setStyleSheet(f"{name} {{ background: {theme.t.look_wash}; border-bottom: 1px solid {theme.t.look}; }}")
 
     def dragEnterEvent(self, e: QDragEnterEvent) -> None:
         if self.desk is not None and (e.mimeData().hasUrls() or e.mimeData().hasImage()):

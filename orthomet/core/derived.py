@@ -8,16 +8,17 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Container
-from dataclasses import replace
 from functools import cache
 from typing import TypeVar
 
 from .check.check import Check
-from .check.compare import FRONT_ON, TURNED, Compared, How, compare, compare_basis
+from .check.compare import Compared
+from .check.drawings import against, against_kept, face_of_drawing, face_of_plan
+from .check.drift import Drawn, TraitDrift, drifts
 from .check.figure import FigureCheck, check_figure
 from .check.own import OwnCheck, check_own
+from .check.rows import style_spreads
 from .errors import LandmarkError, OrthometError
-from .features.expression import NEUTRAL
 from .figure.choices import FigureChoices
 from .figure.mannequin import mannequin
 from .figure.match import Match, matched
@@ -34,7 +35,7 @@ from .plan.side import SidePlan, plan_side, targets
 from .plan.space import face_space
 from .plan.versions import Version, decisions_of
 from .pose.model import Posing
-from .project.model import Character, Drawing, Project, Reference
+from .project.model import Character, Drawing, Project, Reference, Study
 from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, norm_over
 from .proportions.registry import Registry, front_registry
@@ -42,7 +43,6 @@ from .proportions.views import profile_registry, registry_of
 from .references import measure_reference, on_page, profile_of
 from .resolve import (
     Face,
-    face_as_plan,
     figure_measured,
     measured_reference,
     norm_for,
@@ -54,7 +54,7 @@ from .resolve import (
 from .shapes.face import FaceShapes, ShapeFinding, shapes_in, shapes_of
 from .shapes.face import compared as shapes_compared
 from .shapes.traits import StyleShapes
-from .studies import shapes_of_study, style_of_study
+from .studies import measured_sample, shapes_of_study, style_of_study
 from .styles.hand import Hand
 from .styles.library import Style, style, styles
 
@@ -154,40 +154,6 @@ def _figure_plan(
 @remembered(48)
 def _match(plan: Plan, figure: FigurePlan, heads: float | None) -> Match:
     return matched(values_of(plan.table, figure.readings), heads)
-
-
-def _how(d: Drawing, px_per_mm: float | None) -> How:
-    return How(TURNED if d.turned else FRONT_ON, d.expression, d.degree, None, d.noise, px_per_mm)
-
-
-def _against(d: Drawing, face: Face | str, meant: tuple[str, ...], since: Compared | None) -> Compared | str:
-    """A drawing against a face, or against a basis by name."""
-    try:
-        page = on_page(d)
-        marks = replace(page.marks, turn=d.turn if d.turned else None)
-        how = _how(d, page.px_per_mm)
-        if isinstance(face, str):
-            return compare_basis(marks, face, how, meant, since)
-        return compare(marks, face, meant, how, since)
-    except OrthometError as e:
-        return str(e)
-
-
-_compared = remembered(24)(_against)
-
-
-@remembered(48)
-def _face(plan: Plan, c: Character, side: tuple[tuple[str, float], ...]) -> Face:
-    return Face(dict(plan.table), plan.points, c.features, NEUTRAL, c.decisions.chin_forward, c.pens, side)
-
-
-@remembered(24)
-def _other(d: Drawing) -> Face | str:
-    """Another drawing taken as the plan."""
-    try:
-        return face_as_plan(on_page(d).marks)
-    except OrthometError as e:
-        return f"{d.name} cannot be compared with: {e}"
 
 
 @remembered(16)
@@ -397,14 +363,25 @@ class Derived(ABC):
         """Whether head and body of the character, or of the version that is worked on, are of one age."""
         return _match(self.plan(), self.figure_plan(), heads)
 
+    def study_toward(self, vid: str) -> Study | None:
+        """The project's own style that a version goes toward; ``None`` for one of the library's."""
+        toward = self.toward_of(vid).name
+        return next((s for s in self.project.studies if s.name == toward), None)
+
     def meant_on(self, d: Drawing) -> tuple[str, ...]:
         """Readings that are left alone on a drawing: for itself, its character, its version, or the style it goes toward."""
         c = self.character or NOBODY
         v = c.version(d.version)
-        toward = self.toward_of(d.version).name
-        study = next((s for s in self.project.studies if s.name == toward), None)
+        study = self.study_toward(d.version)
         all_of = (d.meant, c.meant, v.meant if v is not None else (), study.meant if study is not None else ())
         return tuple(dict.fromkeys(k for some in all_of for k in some))
+
+    def spreads_on(self, d: Drawing) -> tuple[tuple[str, float], ...]:
+        """What the style a drawing is in is known to stray by; nothing against a norm, a school or itself."""
+        kind, _, rest = d.basis.partition(":")
+        if kind == "style":
+            return style_spreads(style_for(rest, self.project.studies))
+        return style_spreads(self.toward_of(d.version)) if not d.basis else ()
 
     def basis_of(self, d: Drawing) -> Face | str:
         """What a drawing is checked against: a face, the name of a basis, or the sentence why there is none.
@@ -418,18 +395,18 @@ class Derived(ABC):
             other = (self.character or NOBODY).drawing(rest)
             if other is None or other.id == d.id:
                 raise LandmarkError("The drawing it was compared with is gone: choose another basis.")
-            face = _other(other.judged())
+            face = face_of_drawing(other.judged())
             if isinstance(face, str):
                 raise LandmarkError(face)
             return face
         if d.basis.startswith("style:study:"):
             plan = self.pure(style_for(rest, self.project.studies))
-            return _face(plan, NOBODY, ())
+            return face_of_plan(plan, NOBODY, ())
         if d.basis:
             return d.basis
         c = self.character or NOBODY
         side = targets(self.side_plans()) if d.version == self.version_id else ()
-        return _face(self.plan_of(d.version), _only(c, "features", "pens", "decisions"), side)
+        return face_of_plan(self.plan_of(d.version), _only(c, "features", "pens", "decisions"), side)
 
     def compared(self, since: Compared | None = None) -> Compared | str:
         """The drawing against what it is checked against, or the sentence that says why it cannot be checked. ``since`` is its
@@ -441,8 +418,24 @@ class Derived(ABC):
             basis = self.basis_of(d)
         except OrthometError as e:
             return str(e)
-        ask = _compared if since is None else _against
-        return ask(d.judged(), basis, self.meant_on(d), since)
+        ask = against_kept if since is None else against
+        return ask(d.judged(), basis, self.meant_on(d), self.spreads_on(d), since)
+
+    def drawn(self, vid: str = "") -> tuple[Drawn, ...]:
+        """The character's front faces that look ahead and can be measured, of one version, in the order they were made."""
+        c = self.character
+        out = []
+        for d in c.drawings if c is not None else ():
+            if d.marks.view == "front" and d.version == vid and not d.turned and not d.expression:
+                m = measured_sample(d.judged())
+                if m is not None:
+                    out.append(Drawn(d.id, d.name, d.made, m))
+        return tuple(sorted(out, key=lambda x: x.made)) if all(x.made for x in out) else tuple(out)
+
+    def drift(self, vid: str = "") -> tuple[TraitDrift, ...]:
+        """What strays and creeps over the character's drawings, against the plan of one version."""
+        plan = self.plan_of(vid)
+        return drifts(self.drawn(vid), plan.table, plan.points, self.toward_of(vid))
 
     def check(self) -> Check | str:
         """The drawing against what it is checked against, or the sentence that says why it cannot be checked."""

@@ -75,13 +75,11 @@ def test_plan_lies_on_the_drawing_where_it_registers(demo: Any, qtbot: Any) -> N
     demo.desk.go_named("Check")
     stage = demo.desk.station.stage
     qtbot.waitUntil(lambda: stage.image is not None, timeout=5000)
-    t = stage.plan_to_screen()
-    assert t is not None
+    t = stage.overlay_map * stage.flat_to_screen()
     crown = t.map(QPointF(0, 0)) - stage.to_screen(*stage.marks.points["vertex"])
     assert abs(crown.x()) < 1 and abs(crown.y()) < 1
     pick(demo, "Mirror view")
-    mirrored = stage.plan_to_screen()
-    assert mirrored is not None
+    mirrored = stage.overlay_map * stage.flat_to_screen()
     crown = mirrored.map(QPointF(0, 0)) - stage.to_screen(*stage.marks.points["vertex"])
     assert abs(crown.x()) < 1 and abs(crown.y()) < 1
 

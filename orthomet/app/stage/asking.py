@@ -36,6 +36,7 @@ class AskingStage(MarksStage):
         self.faces: tuple[Found, ...] = ()
         self.marking: list[XY] | None = None
         """Ends of an own span while it is marked by two clicks."""
+        self._clicks, self._asked_for = 2, ""
         self.page = PageCorners(self, self.corners_set.emit)
         self.first = FirstSteps(self, *buttons)
 
@@ -54,7 +55,9 @@ class AskingStage(MarksStage):
         self.hint_changed.emit()
         self.update()
 
-    def mark_span(self) -> None:
+    def mark_span(self, clicks: int = 2, words: str = "") -> None:
+        """Two ends by click, or one; ``words`` say what is clicked where it is no span."""
+        self._clicks, self._asked_for = clicks, words
         self.marking, self.placing, self.place_next = [], None, ""
         self.setFocus()
         self.hint_changed.emit()
@@ -104,9 +107,9 @@ class AskingStage(MarksStage):
     def _take_end(self, ends: list[XY], xy: XY) -> None:
         self.setFocus()
         ends.append(xy)
-        if len(ends) == 2:
+        if len(ends) == self._clicks:
             self.marking = None
-            self.span_marked.emit(ends[0], ends[1])
+            self.span_marked.emit(ends[0], ends[-1])
         self.hint_changed.emit()
         self.update()
 
@@ -144,6 +147,8 @@ class AskingStage(MarksStage):
         if self.faces:
             return "the face you mean"
         if self.marking is not None:
+            if self._asked_for:
+                return self._asked_for.removeprefix("Click ").rstrip(".")
             return "one end of the span" if not self.marking else "its other end"
         return self.page.asking()
 

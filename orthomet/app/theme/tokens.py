@@ -192,6 +192,7 @@ QDialog, QMessageBox {{ background: {paper}; }}
 QProgressBar {{ background: {field}; border: 1px solid {rule_strong}; border-radius: 2px; text-align: center; font-size: 11px; }}
 QProgressBar::chunk {{ background: {plan}; }}
 QLabel {{ background: transparent; }}
+QLabel[look="true"] {{ color: {look}; font-weight: 600; }}
 QLabel[soft="true"] {{ color: {soft}; font-size: 12px; }}
 QLabel[lettering="title"] {{ font-family: "Routed Gothic"; font-size: 25px; }}
 QLabel[lettering="section"] {{ font-family: "Routed Gothic"; font-size: 18px; }}

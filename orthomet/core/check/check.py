@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -125,12 +125,14 @@ def check(
     noise: float | None = None,
     seen: Seen | None = None,
     since: Check | None = None,
+    spreads: Mapping[str, float] | None = None,
 ) -> Check:
     """Compare a drawing's landmarks with a plan's (head units, schema order).
 
     The artist's own points are left to :func:`~orthomet.core.check.own.check_own`. Readings that rest on estimated points are
     judged within those points' own spread, and not at all where it is not known. ``since`` is this very drawing's check of a
-    moment ago: from there the answer follows a dragging hand, by greedy moves. ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on
+    moment ago: from there the answer follows a dragging hand, by greedy moves. ``spreads`` are those of the style drawn in
+    (:func:`~orthomet.core.check.rows.style_spreads`). ``meant`` readings, and what the same move explains, are silent. ``px_per_mm`` tells amounts in millimetres on
     the page, where its size is known. ``noise`` is how well the points are marked, one standard deviation in heads (or
     ``noise_px`` in the drawing's pixels); without either it is :func:`marking_noise`. A point's own spread adds to it.
     ``seen`` is given where the landmarks are a turned head's, brought to the front.
@@ -156,7 +158,7 @@ def check(
     elif noise is None:
         noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
     loosely = np.maximum(noise, drawing.spreads() * to_plan.scale)
-    tol = tolerances(plan, rows, loosely if seen is None else seen.noise(loosely))
+    tol = tolerances(plan, rows, loosely if seen is None else seen.noise(loosely), spreads)
     if seen is not None:
         tol = seen.widened(tol, rows)
     wish = lengths(plan, rows)

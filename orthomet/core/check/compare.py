@@ -40,6 +40,8 @@ class How:
     noise_px: float | None = None
     noise: float | None = None
     px_per_mm: float | None = None
+    spreads: tuple[tuple[str, float], ...] = ()
+    """What the style it is drawn in strays by (:func:`~orthomet.core.check.rows.style_spreads`)."""
     depth_spread: float = 0.0
     """How far a turned head's depths may differ from the face's own: none for a plan, people's for a norm."""
 
@@ -127,12 +129,13 @@ def _worn(
     since: Compared | None = None,
 ) -> Compared:
     before = since.check if since is not None else None
+    own = dict(how.spreads)
     if away:
         head, held = _depths(replace(face, expression=e)), since.pose if since is not None else None
-        c, pose = check_turned(drawing, head, meant, how.noise_px, how.px_per_mm, how.noise, how.depth_spread, held, before)
+        c, pose = check_turned(drawing, head, meant, how.noise_px, how.px_per_mm, how.noise, how.depth_spread, held, before, own)
         return Compared(c, pose.turn, True, name, degree, None, pose)
     points = face.points if e == NEUTRAL else _ahead(face, e)
-    c = check(drawing, points, meant, how.noise_px, how.px_per_mm, how.noise, None, before)
+    c = check(drawing, points, meant, how.noise_px, how.px_per_mm, how.noise, None, before, own)
     return Compared(c, Turn(roll=float(np.degrees(c.to_plan.roll))), False, name, degree, points)
 
 

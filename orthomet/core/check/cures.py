@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..kinds import Array
+from ..landmarks.frame import head_height
 from ..landmarks.schema import FRONT
 from ..landmarks.turn import rotation
+from ..project.model import Drawing
 from ..proportions.registry import front_registry
+from ..references import on_page
 from .check import Check, amount_words
 from .compare import Compared
 from .fix import Rival
@@ -115,3 +118,20 @@ def _pointer(c: Compared, points: Array, k: int) -> Pointer | None:
     step = on_drawing(c, np.nan_to_num(f.move.field) * f.amount_hh)[i]
     (x, y), (dx, dy) = points[i].tolist(), step.tolist()
     return (x, y), (x + dx, y + dy)
+
+
+def on_picture(d: Drawing, found: tuple[Cure, ...]) -> tuple[Array, tuple[Cure, ...], float | None]:
+    """Landmarks and steps on the picture itself, where a page was flattened before it was checked; and a head in its pixels."""
+    points = d.marks.landmarks().array(FRONT)
+    tall = head_height(d.marks.points)
+    if d.sheet is None:
+        return points, found, tall
+    page = on_page(d)
+    level = page.marks.array(FRONT)
+    return points, tuple(replace(c, step=_through(page.back, level + c.step) - points) for c in found), tall
+
+
+def _through(m: Array, p: Array) -> Array:
+    """Points ``(n, 2)`` through a homography."""
+    q = np.column_stack([p, np.ones(len(p))]) @ m.T
+    return np.asarray(q[:, :2] / q[:, 2:])

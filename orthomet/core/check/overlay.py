@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..errors import LandmarkError
 from ..features.expression import NEUTRAL, expression
 from ..head.body import Wear
 from ..head.construct import head_layers, plan_lines
 from ..head.drawn import picture
 from ..head.scene import scene
 from ..kinds import Array
+from ..landmarks.register import register
 from ..landmarks.turn import Turn
+from ..landmarks.views import SCHEMAS
 from ..picture import Picture
+from ..project.model import Marks
 from ..resolve import Face, complete
 from .basis import SELF, basis_face
 from .compare import Compared, weaker
@@ -33,6 +37,17 @@ def overlay_of(c: Compared, basis: Face | str, trial: Turn | None = None) -> tup
     layers = (*head_layers(face.table, points, face.choices), plan_lines(face.table))
     back = c.check.to_plan.inverse()
     return Picture(layers, BOX).wordless(), np.column_stack([back.matrix, back.shift])
+
+
+def reference_way(reference: Marks, drawing: Marks) -> Array | None:
+    """The ``(2, 3)`` map that lays a reference over a drawing by their landmarks; ``None`` where they have too few in common."""
+    names = SCHEMAS[drawing.view].names
+    a, b = (np.array([m.points.get(n, (np.nan, np.nan)) for n in names], float) for m in (reference, drawing))
+    try:
+        s = register(a, b)
+    except LandmarkError:
+        return None
+    return np.column_stack([s.matrix, s.shift])
 
 
 def _turned(c: Compared, face: Face, trial: Turn | None) -> tuple[Picture, Array] | None:

@@ -6,15 +6,20 @@ that measure the same length in another unit (eyes across, thirds) are not repea
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..datafiles import Record, load_folder
-from ..kinds import Array, there
+from ..kinds import Array, Kind, there
 from ..landmarks.schema import FRONT
 from ..proportions.registry import Reading, Role, Tolerance, front_registry
+
+if TYPE_CHECKING:
+    from ..styles.library import Style
 
 
 class Rule(Record):
@@ -99,8 +104,29 @@ def lengths(points: Array, rows: Rows) -> Array:
     return np.asarray(out)
 
 
-def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
-    """Tolerance of every row in heads. ``noise`` is each landmark's uncertainty in heads, schema order: ``(n,)``, or ``(n, 2)``
+STYLE_SPREADS, LEAST, MOST = 2.0, 0.5, 2.0
+"""How many of a style's own spreads pass; and the bounds of that, as shares of the usual tolerance (own)."""
+
+
+def style_spreads(style: Style | None) -> tuple[tuple[str, float], ...]:
+    """What a style is known to stray by, one standard deviation by reading: a share of a size, heads of a station."""
+    reg = front_registry()
+    out = []
+    for key, row in (style.readings if style is not None else {}).items():
+        if row.sd and key in reg.index and (row.n is None or row.n >= FEWEST):
+            kind = reg[key].kind
+            share = row.sd / abs(row.mean) if kind is Kind.SIZE and row.mean else row.sd if kind is Kind.STATION else 0.0
+            if share > 0:
+                out.append((key, float(share)))
+    return tuple(out)
+
+
+FEWEST = 4
+"""Drawings a style's spread is learned from before it counts (own)."""
+
+
+def tolerances(plan: Array, rows: Rows, noise: Array, spreads: Mapping[str, float] | None = None) -> Array:
+    """Tolerance of every row in heads; where a style's own spread is known (:func:`style_spreads`) it decides. ``noise`` is each landmark's uncertainty in heads, schema order: ``(n,)``, or ``(n, 2)``
     where it differs across and down."""
     table = tolerance_table()
     reg = front_registry()
@@ -113,6 +139,10 @@ def tolerances(plan: Array, rows: Rows, noise: Array) -> Array:
             form = reg[r.sides[0]].over.row(FRONT) + reg[r.sides[1]].over.row(FRONT)
             size = abs(float(form @ np.nan_to_num(plan).ravel())) / 2
         out[i] = np.clip(rule.share * size, rule.low, rule.high)
+        own = (spreads or {}).get(r.key)
+        if own is not None and not r.sides:
+            wide = STYLE_SPREADS * own * (size if reg[r.key].kind is Kind.SIZE else 1.0)
+            out[i] = np.clip(wide, LEAST * out[i], MOST * out[i])
     per_coordinate = np.repeat(noise, 2) if noise.ndim == 1 else noise.ravel()
     out = np.fmax(out, table.noise_factor * np.sqrt((rows.forms**2) @ per_coordinate**2))
     return np.asarray(out)

@@ -8,6 +8,7 @@ the rotation's upper left corner: across, a turned face shows everything shorter
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -123,6 +124,7 @@ def check_turned(
     depth_spread: float = 0.0,
     held: Pose | None = None,
     since: Check | None = None,
+    spreads: Mapping[str, float] | None = None,
 ) -> tuple[Check, Pose]:
     """A drawing of a turned head against its plan, and how the head is turned (in the senses of a head's own turn).
 
@@ -154,7 +156,7 @@ def check_turned(
     spread = {n: s for n, s in marks.spread.items() if np.isfinite(front[FRONT.index[n]]).all()}
     straight = from_array(front, states=states, spread=spread)
     seen = Seen(level[:2, :2], _mistaken(pose.turn, head.xyz), depth_doubt(pose.turn, depth_spread))
-    return check(straight, head.front, meant, noise_px, px_per_mm, noise, seen, since), pose
+    return check(straight, head.front, meant, noise_px, px_per_mm, noise, seen, since, spreads), pose
 
 
 def depth_doubt(turn: Turn, spread: float) -> Array | None:

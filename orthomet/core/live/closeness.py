@@ -66,3 +66,15 @@ def channel_of(angle: Array, turn: float) -> Array:
 
 UNIT = WORKING / HALF
 """Pixels a head in the channels of a head at the working size."""
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """The drawing's closeness maps, and how the plan's heads come to lie on them: a similarity."""
+
+    near: Closeness
+    to_map: Array
+    turn: float
+
+    def __call__(self, heads: Array) -> Array:
+        return np.asarray(heads @ self.to_map[:, :2].T + self.to_map[:, 2])

@@ -24,7 +24,7 @@ from ..landmarks.points import State
 from ..landmarks.schema import FRONT
 from ..picture import Ink
 from .carry import LEAST_HEAD
-from .closeness import Closeness, channel_of, closeness
+from .closeness import Ground, channel_of, closeness
 from .lay_outline import outline_landmarks
 from .linemap import HALF, WORKING, line_map
 from .regions import UNDRAWN, parts_of
@@ -68,18 +68,6 @@ class _Lines:
     @property
     def centre(self) -> Array:
         return np.asarray((self.p.min(0) + self.p.max(0)) / 2)
-
-
-@dataclass(frozen=True, eq=False)
-class Ground:
-    """The drawing's closeness maps, and how the plan's heads come to lie on them: a similarity."""
-
-    near: Closeness
-    to_map: Array
-    turn: float
-
-    def __call__(self, heads: Array) -> Array:
-        return np.asarray(heads @ self.to_map[:, :2].T + self.to_map[:, 2])
 
 
 @dataclass(frozen=True, eq=False)

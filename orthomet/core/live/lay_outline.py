@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -12,10 +11,7 @@ from ..head.construct import outline_path
 from ..head.outline import half_width
 from ..kinds import Array
 from ..landmarks.schema import FRONT
-from .closeness import channel_of
-
-if TYPE_CHECKING:
-    from .lay import Ground
+from .closeness import Ground, channel_of
 
 FAR, JUMP, STEP_COST, HELD = 0.055, 2, 0.06, 0.075
 """Heads an outline is looked for; places it may step from point to point; what a step costs; what leaving the plan costs (own)."""

@@ -33,6 +33,17 @@ def _with(record: R, **changes: Any) -> R:
     return type(record).model_validate({**{k: getattr(record, k) for k in type(record).model_fields}, **changes})
 
 
+def all_of(*edits: Edit) -> Edit:
+    """Several edits as one, in their order."""
+
+    def edit(p: Project) -> Project:
+        for e in edits:
+            p = e(p)
+        return p
+
+    return edit
+
+
 def rename_project(title: str) -> Edit:
     return lambda p: _with(p, title=title.strip() or p.title)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, field_validator
 
@@ -23,7 +23,7 @@ from ..plan.versions import Version
 from ..pose.model import UNPOSED, Posing
 from ..shapes.model import NO_SHAPES, Shapes
 from ..styles.library import StyleRow, row_problem
-from .checked import MOST_NOTED, Moment, Noted
+from .checked import MOST_NOTED, Attached, Counted, Moment, Noted
 
 FORMAT_VERSION = 9
 MAX_CHARACTERS, MAX_PICTURES_EACH = 500, 500
@@ -121,6 +121,9 @@ class Reference(Record):
     """Trait groups this reference is read for; empty: all."""
 
 
+_UNJUDGED: dict[str, Any] = {"log": (), "earlier": (), "again": "", "made": "", "gate": {}, "counts": {}, "attached": {}}
+
+
 class Earlier(Record):
     """A state of a drawing before this one."""
 
@@ -159,12 +162,27 @@ class Drawing(Record):
     """Whether its head looks elsewhere than ahead: its pose is found, and the plan turned along."""
     turn: Turn | None = None
     """The pose, where the artist set it."""
+    made: str = Field("", max_length=40)
+    """The day it was drawn, ISO 8601, where it is known."""
     log: tuple[Noted, ...] = Field((), max_length=MOST_NOTED)
     """Its checks, oldest first."""
     earlier: tuple[Earlier, ...] = Field((), max_length=4)
     """The state before the last save, and the last one of an earlier day."""
     again: str = Field("", max_length=40)
     """The day from which on it asks to be looked at again, ISO 8601; empty: it does not ask."""
+    gate: dict[str, Literal["overruled"]] = {}
+    """What is overruled of the list before ink."""
+    counts: dict[str, Annotated[int, Field(ge=0, le=10_000)]] = {}
+    """Counted details as they are drawn, by id."""
+    attached: dict[str, Annotated[float, Field(ge=-5, le=5)]] = {}
+    """Attachment lines as they are drawn, shares along their parts, by id."""
+
+    @field_validator("gate", "counts", "attached")
+    @classmethod
+    def _few(cls, v: dict[str, Any]) -> dict[str, Any]:
+        if len(v) > 200 or any(len(k) > 60 for k in v):
+            raise ValueError("a drawing counts up to 200 things")
+        return v
 
     def images(self) -> tuple[Image, ...]:
         """Its picture, and those of its earlier states that are kept."""
@@ -172,7 +190,7 @@ class Drawing(Record):
 
     def judged(self) -> Drawing:
         """As far as a check looks at it: without its past."""
-        return self.model_copy(update={"log": (), "earlier": (), "again": ""}) if self.log or self.earlier or self.again else self
+        return self.model_copy(update=_UNJUDGED)
 
 
 class Swatch(Record):
@@ -253,6 +271,10 @@ class Character(Record):
     versions: tuple[Version, ...] = Field((), max_length=40)
     meant: tuple[str, ...] = Field((), max_length=2000)
     """Readings whose difference is wanted on every drawing."""
+    counted: tuple[Counted, ...] = Field((), max_length=60)
+    """Details that are counted on every drawing."""
+    attached: tuple[Attached, ...] = Field((), max_length=60)
+    """Where hems, belts and straps sit."""
 
     @field_validator("spans")
     @classmethod

@@ -12,7 +12,7 @@ from ...theme.tokens import PAD, font, theme
 from .curing import CureShown
 
 WIDE, TALL = 168, 116
-WORDS = 48
+WORDS = 62
 
 
 class CureTile(QWidget):
@@ -89,6 +89,13 @@ class CureBoard(QWidget):
         self.row.addStretch(1)
         down(across((self.title, 1), self.redline, margins=(PAD, 6, PAD, 0), spacing=None), self.row, owner=self)
         self.hide()
+
+    def light(self, chosen: int) -> None:
+        """Point out the one that is laid over the drawing."""
+        for t in self.tiles:
+            if t.on != (t.k == chosen):
+                t.on = t.k == chosen
+                t.update()
 
     def show_cures(self, cures: tuple[CureShown, ...], chosen: int) -> None:
         for w in self.tiles:

@@ -22,8 +22,8 @@ from ....core.landmarks.views import SCHEMAS
 from ....core.live.carry import Carried, Trace, begin, carry
 from ....core.live.rim import ALONG, LOST
 from ....core.live.saved import note, now, take_save
-from ....core.project.checked import Noted
-from ....core.project.edits import Edit, add_drawing, new_id
+from ....core.project.checked import Noted, Why
+from ....core.project.edits import Edit, add_drawing, all_of, new_id
 from ....core.project.model import Drawing, Marks, Project
 from ...document import Document
 from ...following import Follower
@@ -311,12 +311,8 @@ def save_of(
     edit = take_save(cid, d.id, read.record, carried, when)
     check = checked_of(Supposed(edit(project), cid, "", d.id))
     if isinstance(check, Checked):
-        edit = _both(edit, note(cid, d.id, noted(check, when, "saved", d.basis)))
+        edit = all_of(edit, note(cid, d.id, noted(check, when, "saved", d.basis)))
     return Save(trace, carried, edit, sentence)
-
-
-def _both(first: Edit, second: Edit) -> Edit:
-    return lambda p: second(first(p))
 
 
 def _decoded(data: bytes | None) -> QImage:
@@ -335,9 +331,9 @@ def _known(marks: Marks) -> tuple[Array, str, Array]:
     return xy, marks.view, np.array([marks.spread.get(n, 0.0) for n in names])
 
 
-def kept_check(cid: str, d: Drawing, check: Checked, clock: Callable[[], str] = now) -> Edit | None:
+def kept_check(cid: str, d: Drawing, check: Checked, why: Why = "kept", clock: Callable[[], str] = now) -> Edit | None:
     """A check kept on the artist's word; ``None`` where the very same was kept last."""
-    entry = noted(check, clock(), "kept", d.basis)
+    entry = noted(check, clock(), why, d.basis)
     last: Noted | None = d.log[-1] if d.log else None
     return (
         None if last is not None and last.findings == entry.findings and last.passed == entry.passed else note(cid, d.id, entry)

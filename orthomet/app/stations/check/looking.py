@@ -5,10 +5,8 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtGui import QImage, QTransform
 
-from ....core.errors import LandmarkError
+from ....core.check.overlay import reference_way
 from ....core.kinds import Array
-from ....core.landmarks.register import register
-from ....core.landmarks.schema import FRONT
 from ....core.picture import Picture
 from ....core.project.model import Character, Drawing, Earlier, Reference
 from .beside import Beside
@@ -57,10 +55,5 @@ def beside_earlier(e: Earlier, image: QImage) -> Beside:
 
 def beside_reference(r: Reference, d: Drawing, image: QImage) -> Beside | None:
     """The reference brought over the drawing by their landmarks; ``None`` where they have too few in common."""
-    names = FRONT.names if d.marks.view == "front" else tuple(sorted(set(r.marks.points) & set(d.marks.points)))
-    a, b = (np.array([m.points.get(n, (np.nan, np.nan)) for n in names], float) for m in (r.marks, d.marks))
-    try:
-        s = register(a, b)
-    except LandmarkError:
-        return None
-    return Beside("its reference", qt(np.column_stack([s.matrix, s.shift])), image, key=(r, d.marks))
+    way = reference_way(r.marks, d.marks)
+    return Beside("its reference", qt(way), image, key=(r, d.marks)) if way is not None else None

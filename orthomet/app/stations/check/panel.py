@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from ....core.check.check import Check
 from ....core.check.figure import FigureCheck, turned_words
 from ....core.check.own import OwnCheck
+from ....core.check.stages import stage_of
 from ....core.gauges.item import GaugeItem
 from ....core.proportions.views import every_reading
 from ....core.shapes.face import ShapeFinding
@@ -18,6 +19,9 @@ from ..pages import number_box, put, show_in
 from .basis_bar import BasisBar
 from .cards import FindingCard, Passes
 from .cure_board import CureBoard
+from .details_view import DetailsView
+from .gate_view import GateView
+from .log_view import LogView
 from .since_view import LiveStrip
 
 CONFIRM = "Drag each ring to its place on your drawing and press Enter, or Confirm what is right."
@@ -46,7 +50,13 @@ class CheckPanel(Panel):
         self.column.addWidget(self.basis)
         self.column.addWidget(self.live)
         self.column.addWidget(self.area, 1)
-        self.cures.setParent(self)
+        self.details, self.gate, self.log = DetailsView(), GateView(), LogView()
+        self.kept = (self.cures, self.details, self.gate)
+        """What outlives the contents it is shown among."""
+        for w in self.kept:
+            w.setParent(self)
+            w.hide()
+        self.column.addWidget(self.log)
         self.cards: list[FindingCard] = []
         tip = "How well the points are marked: what is finer than that is no finding. 0: as the points themselves tell"
         self.noise = number_box(0, 2, 0.05, 2, " % of the head", tip, lambda v: self.noise_chosen.emit(v / 100 if v else None))
@@ -72,13 +82,15 @@ class CheckPanel(Panel):
         told: tuple[str, ...] = (),
         against: str = "your plan",
         guessed: int = 0,
+        drawn: bool = False,
     ) -> None:
-        """``guessed``: how many of the ``unsure`` points are estimated with nobody knowing how well. ``told`` are sentences on how the drawing was looked at: its turn, the face it makes."""
+        """``drawn``: whether there is a drawing, with its details and its list before ink. ``guessed``: how many of the ``unsure`` points are estimated with nobody knowing how well. ``told`` are sentences on how the drawing was looked at: its turn, the face it makes."""
         inner = QWidget()
         inner.setObjectName("inner")
         lay = down(owner=inner, margins=(0, 0, 0, 10))
-        was = bool(self.cures.tiles)
-        self.cures.setParent(self)  # it outlives the contents it was shown among
+        for w in self.kept:
+            w.setParent(self)
+            w.hide()
         self.cards = []
         off = [o for o in own if o.off and o.reading not in meant]
         for line in told:
@@ -106,9 +118,11 @@ class CheckPanel(Panel):
                 lay.addWidget(self._own_line(o))
         for key in meant:
             lay.addWidget(self._meant_line(key, own))
+        if drawn:
+            for w in (self.details, self.gate):
+                lay.addWidget(w)
+                w.show()
         lay.addStretch(1)
-        if not was:
-            self.cures.hide()
         show_in(self.area, inner)
 
     def _add(self, lay: QVBoxLayout, card: FindingCard) -> None:
@@ -134,13 +148,18 @@ class CheckPanel(Panel):
             lay.addWidget(_note(f"Every reading that is sure agrees with {against}."))
         if unsure:
             lay.addWidget(_note(_unsure_words(unsure, guessed)))
+        stage = None
         for k, f in enumerate(check.findings):
+            if isinstance(check, Check) and stage_of(f) is not stage:
+                stage = stage_of(f)
+                lay.addWidget(_heading(stage.value))
             rest = len(f.explains)
             why = f"Off {against}" + (f"; {rest} more with it." if rest else ".")
             card = FindingCard(k, f, items.get(f.reading), why)
             card.hovered.connect(self.hovered)
             self._add(lay, card)
         lay.addWidget(self.cures)
+        self.cures.setVisible(bool(self.cures.tiles))
         if isinstance(check, FigureCheck) and (told := turned_words(check)):
             lay.addWidget(_note("\n".join(told)))
 
@@ -182,6 +201,13 @@ def _line() -> tuple[QWidget, QHBoxLayout]:
     w = QWidget()
     row = across(owner=w, margins=(PAD, 4, PAD, 4), spacing=None)
     return w, row
+
+
+def _heading(words: str) -> QLabel:
+    q = QLabel(words)
+    q.setProperty("soft", True)
+    q.setContentsMargins(PAD, 6, PAD, 2)
+    return q
 
 
 def _note(words: str) -> QLabel:
