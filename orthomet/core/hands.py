@@ -45,6 +45,10 @@ def _measured(text: str) -> Measured | None:
 
 
 def _sides(ref: Reference, drawing: Drawing) -> tuple[tuple[Measured, Measured] | None, str]:
+    if drawing.version:
+        return None, "it shows a version, not who sat for the reference"
+    if drawing.turned or drawing.expression:
+        return None, "its head is turned away" if drawing.turned else f"it looks {drawing.expression}"
     if not drawing.marks.points:
         return None, "the drawing has no points yet"
     if not ref.marks.points:

@@ -4,13 +4,19 @@ from __future__ import annotations
 
 from importlib import resources
 
+from ..core.derived import Supposed
 from ..core.hashing import content_hash
+from ..core.head.body import Wear
 from ..core.imaging.load import peek
 from ..core.landmarks.files import landmarks_from_text
 from ..core.landmarks.points import State
+from ..core.people import HeadOn
 from ..core.plan.decisions import Decisions
+from ..core.plan.figure import FigurePlan
+from ..core.plan.plan import Plan
 from ..core.project.model import Character, Drawing, Image, Marks, Project, Reference, Study, Swatch
 from ..core.project.store import Stored
+from ..core.resolve import Face
 from ..core.swatches import mixed
 from .cast import (
     BERTA_DECISIONS,
@@ -84,6 +90,33 @@ def _swatches(cid: str) -> tuple[Swatch, ...]:
     )
 
 
+def planned() -> tuple[Plan, Face, FigurePlan, HeadOn]:
+    """What the pages for Check are drawn from: Berta at fourteen, Berta, Lorn's figure and his head."""
+    d = Supposed(demo_people(False).project, "berta", "")
+    young, rough = d.plan_of(BERTA_YOUNG.id), d.project.characters[0].drawings[-1]
+    grown = d.basis_of(rough)
+    assert isinstance(grown, Face)
+    lorn = Supposed(demo_people(False).project, "lorn", "")
+    face = lorn.plan_of("")
+    return young, grown, lorn.figure_plan_of(""), HeadOn(face.table, face.points, Wear(choices=LORN_FEATURES))
+
+
+def _figure_page(store: dict[str, bytes]) -> Drawing:
+    """Lorn standing, one forearm too long."""
+    image, marks = _picture("lorn-drawn", store)
+    return Drawing(id="lorn-drawn", name="Standing, from memory", image=image, marks=marks, made="2026-10-11")
+
+
+def _young_pages(store: dict[str, bytes]) -> tuple[Drawing, ...]:
+    """Eight pages of Berta at fourteen, from spring to autumn, their eyes creeping up; and Berta turned aside."""
+    out = []
+    for k in range(1, 9):
+        d = _drawing(f"young-{k}", f"Harbour-school page {k}", store)
+        out.append(d.model_copy(update={"version": BERTA_YOUNG.id, "made": f"2026-{2 + k:02d}-{5 + 2 * k:02d}"}))
+    turned = _drawing("berta-turned", "Three-quarter", store).model_copy(update={"turned": True, "made": "2026-11-02"})
+    return (*out, turned)
+
+
 def demo_project() -> Stored:
     """The Night Ferry at Quillmere: three of its people, a creature, a drawing of the pilot with two known faults; and their shapes."""
     stored = demo_people()
@@ -92,8 +125,8 @@ def demo_project() -> Stored:
     return Stored(stored.project.model_copy(update={"characters": characters}), stored.pictures)
 
 
-def demo_people() -> Stored:
-    """Everything of it but the shapes."""
+def demo_people(pages: bool = True) -> Stored:
+    """Everything of it but the shapes; without ``pages`` also without those that are drawn from its own plans."""
     store: dict[str, bytes] = {}
     by = "the Quillmere picture-book, painted for Orthomet's demo"
     drawn, drawn_marks = _picture("berta-drawing", store)
@@ -118,13 +151,17 @@ def demo_people() -> Stored:
             (_reference("berta", "berta", berta, store), _reference("berta", "berta-profile", berta, store, "Profile")),
             noticed=("nose_length_hh", "eye_gap_ew", "mouth_width_fw", "eye_opening_ew", "Freckles"), idea="steady",
             directions={"jaw_width_fw": 1, "eye_opening_ew": -1}, needs="Reads the river in the dark; is not hurried by anyone.",
-            drawings=(Drawing(id="berta-rough", name="Rough, first night", image=drawn, marks=drawn_marks),),
+            drawings=(
+                *(_young_pages(store) if pages else ()),
+                Drawing(id="berta-rough", name="Rough, first night", image=drawn, marks=drawn_marks, made="2026-11-20"),
+            ),
             features=BERTA_FEATURES, versions=(BERTA_YOUNG,),
         ),
         person(
             "lorn", "Lorn Tackett", "ticket clerk", 1.90, 38, LORN_DECISIONS,
             (_unsure(_reference("lorn", "lorn", lorn, store), 12.0), _reference("lorn", "lorn-figure", lorn, store, "Figure")),
-            noticed=("face_width_hh", "jaw_width_fw"), features=LORN_FEATURES, drawings=_studies("lorn", store),
+            noticed=("face_width_hh", "jaw_width_fw"), features=LORN_FEATURES,
+            drawings=(*((_figure_page(store),) if pages else ()), *_studies("lorn", store)),
         ),
         person(
             "wick", "Wick", "deckhand, 10", 1.36, 10, WICK_DECISIONS, (_reference("wick", "wick", f"Wick, {by}", store),),

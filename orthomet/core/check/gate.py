@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..project.model import Character, Drawing, Study
-from .check import Check
+from .check import Check, Finding
 from .details import attached_on, counts_on
+from .figure import FigureCheck
 from .stages import Stage, stage_of
 
 
@@ -23,11 +24,11 @@ class GateRow:
         return bool(self.state) and not self.overruled
 
 
-def gate(c: Character, d: Drawing, check: Check | None, study: Study | None) -> tuple[GateRow, ...]:
+def gate(c: Character, d: Drawing, check: Check | FigureCheck | None, study: Study | None) -> tuple[GateRow, ...]:
     """What has to be right, or overruled, before a drawing is inked. ``check`` is ``None`` where it could not be checked."""
     rows = []
     for stage in Stage:
-        n = sum(stage_of(f) is stage for f in check.findings) if check is not None else 0
+        n = sum(_stage(f, check) is stage for f in check.findings) if check is not None else 0
         state = "not checked yet" if check is None else f"{n} to put right" if n else ""
         rows.append((stage.name.lower(), stage.value, state))
     if study is not None and study.checklist:
@@ -41,6 +42,10 @@ def gate(c: Character, d: Drawing, check: Check | None, study: Study | None) -> 
     missing = [r.name for r in c.references if not r.credit]
     rows.append(("credit", "Credit of its references", f"none for {', '.join(missing[:2])}" if missing else ""))
     return tuple(GateRow(k, w, s, d.gate.get(k) == "overruled") for k, w, s in rows)
+
+
+def _stage(f: Finding, check: Check | FigureCheck | None) -> Stage:
+    return stage_of(f) if isinstance(check, Check) else Stage.PROPORTION
 
 
 def _left(unseen: list[bool], off: list[bool]) -> str:

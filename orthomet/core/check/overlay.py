@@ -57,4 +57,4 @@ def _turned(c: Compared, face: Face, trial: Turn | None) -> tuple[Picture, Array
     worn = weaker(expression(c.expression), c.degree) if c.degree else NEUTRAL
     wear = Wear(face.chin_forward, whole.choices, worn, hair=False, side=face.side)
     drawn = picture(scene(whole.table, whole.points, trial or c.pose.turn, wear), guides=True, hidden=False)
-    return drawn.wordless(), np.column_stack([c.pose.scale * np.eye(2), c.pose.shift])
+    return drawn.centre_lines().wordless(), np.column_stack([c.pose.scale * np.eye(2), c.pose.shift])

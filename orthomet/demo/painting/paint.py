@@ -18,6 +18,7 @@ from ..cast import BERTA, BERTA_DECISIONS, LORN, STUDIES, WICK, sketchbook_faces
 from .creature import paint_creature
 from .drawing import SMALL, paint_drawing, pencil_face
 from .figure import paint_figure
+from .pages import drifting_pages, long_armed, three_quarter
 from .portrait import paint_portrait
 from .profile import paint_profile
 from .relief import Sitter
@@ -53,6 +54,17 @@ def sketches() -> None:
         save(f"study-{who}-{seed}", *pencil_face(table, plan_points(table), seed, SMALL, 1.0))
 
 
+def pages() -> None:
+    """Pages for Check, drawn from the plans the demo's own decisions make."""
+    from ..project import planned
+
+    young, grown, figure, face = planned()
+    for k, page in enumerate(drifting_pages(young), 1):
+        save(f"young-{k}", *page)
+    save("berta-turned", *three_quarter(grown))
+    save("lorn-drawn", *long_armed(figure, face), "figure")
+
+
 def main(names: list[str]) -> None:
     def wanted(name: str) -> bool:
         return not names or name in names
@@ -74,6 +86,8 @@ def main(names: list[str]) -> None:
         picture, ends = paint_creature()
         points = {f"own_{k}_{e}": xy for k, two in ends.items() for e, xy in zip("ab", two, strict=True)}
         save("klinker", picture, points)
+    if wanted("pages"):
+        pages()
     if wanted("shapes"):
         from .shapes import write
 

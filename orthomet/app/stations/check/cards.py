@@ -14,7 +14,7 @@ from ....core.gauges.item import GaugeItem
 from ...gauges.marks import mark_look
 from ...gauges.row import GaugeRow
 from ...parts import button
-from ...theme.paint import focus_ring, hline, painting, pen, text
+from ...theme.paint import focus_ring, hline, painting, pen, text, text_width
 from ...theme.tokens import PAD, PANEL, theme
 
 
@@ -31,6 +31,7 @@ class FindingCard(QWidget):
         self.k, self.f, self.why, self.lit = k, f, why, False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(f"Finding {k + 1}: {f.say}")
+        self.setToolTip(f.say)
         self.row: GaugeRow | None = None
         height = 60
         if item is not None:
@@ -90,7 +91,9 @@ class FindingCard(QWidget):
                 p.fillRect(QRectF(0, 0, 4, self.height()), t.c("look_fill"))
             hline(p, PAD, w - PAD, 0, t.c("rule"))
             mark_look(p, PAD + 11, 19, t, str(self.k + 1), 11)
-            text(p, (PAD + 30, 6, w - 2 * PAD - 30, 24), self.f.say, "instruct", t.c("ink"))
+            room = w - 2 * PAD - 30
+            role = "instruct" if text_width("instruct", self.f.say) <= room else "strong"
+            text(p, (PAD + 30, 6, room, 24), self.f.say, role, t.c("ink"))
             text(p, (PAD + 30, 32, w - 2 * PAD - 30 - 98, 18), self.why, "small", t.c("soft"))
             focus_ring(p, self)
 

@@ -383,7 +383,7 @@ class CheckStation(Station):
         arrows = pointers(compared, level) if compared is not None and level is not None else ()
         self.stage.set_check(found, arrows, self.stage.overlay, self.stage.overlay_map)
         self._show_overlay()
-        self._show_record(check)
+        self._show_record(check if check is not None else figure)
         self.panel.noise.setEnabled(d is not None)
         self.panel.show_noise(d.noise if d else None, check.noise if check else figure.noise if figure else None)
         own = self.document.check_own()
@@ -407,7 +407,7 @@ class CheckStation(Station):
         self.curer.show(compared)
         self.sight.show()
 
-    def _show_record(self, check: Check | None) -> None:
+    def _show_record(self, check: Check | FigureCheck | None) -> None:
         """Details, the list before ink, the log, the set."""
         c, d = self.document.character, self.document.drawing
         self.whole_set.setVisible(bool(c and len(c.drawings) > 1))
