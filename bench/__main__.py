@@ -6,7 +6,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from . import checking, dragging, figure, hair, pictures, planning, posing, shapes, starting, turning, warping
+from . import checking, dragging, figure, following, hair, pictures, planning, posing, shapes, starting, turning, warping
 
-for part in (planning, checking, dragging, turning, hair, figure, posing, shapes, warping, pictures, starting):
+for part in (planning, checking, following, dragging, turning, hair, figure, posing, shapes, warping, pictures, starting):
     part.run()

@@ -6,7 +6,10 @@ import os
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
+
+import numpy as np
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _home = tempfile.mkdtemp()
@@ -17,6 +20,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
 from orthomet.app.application import make_application
+from orthomet.app.desk import Desk
 from orthomet.app.looks import screen_looks
 from orthomet.app.render import paint
 from orthomet.app.theme.paint import CENTRE, text
@@ -114,6 +118,51 @@ def _canon(name: str) -> Figure:
     return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c), school=c.school)
 
 
+def followed_drawing(desk: Desk, wait: Callable[[int], None]) -> None:
+    """A drawing of our own making that is followed over two saves: its mouth came nearer, a brow went off, colour came under it."""
+    from PIL import Image
+
+    from orthomet.core.landmarks.schema import FRONT
+    from orthomet.core.project.edits import change_drawing
+    from orthomet.core.project.model import Marks
+    from tests.edited import InTheMaking, similarity
+
+    station, path = desk.station, Path(tempfile.mkdtemp()) / "wheelhouse.png"
+    d = InTheMaking(21, (1500, 1400), table=dict(desk.document.plan().table))
+    d.maps["mouth"] = similarity(shift=(0, 0.034))
+
+    def save(d: InTheMaking) -> None:
+        was = station.live.since
+        Image.fromarray(d.render()).save(path)
+        for _ in range(200):
+            wait(50)
+            if station.live.since is not was or (
+                was is None and desk.document.drawing.name == "wheelhouse" and not desk.document.drawing.marks.points
+            ):
+                return
+
+    Image.fromarray(d.render()).save(path)
+    station.follow_path(str(path))
+    for _ in range(100):
+        wait(50)
+        if desk.document.drawing.name == "wheelhouse":
+            break
+    x = d.truth()
+    points = {n: (float(x[i, 0]), float(x[i, 1])) for n, i in FRONT.index.items() if x[i, 0] == x[i, 0]}
+    desk.document.do("Points", change_drawing("berta", desk.document.drawing.id, marks=Marks(points=points)))
+    wait(1500)
+    d = d.clone()
+    d.maps["mouth"], d.version["mouth"] = similarity(shift=(0, 0.024)), 1
+    save(d)
+    wait(1200)
+    d = d.clone()
+    d.maps["mouth"], d.version["mouth"] = similarity(shift=(0, 0.006)), 2
+    d.maps["brow_r"] = similarity(shift=(0.0, -0.03))
+    d.fills.append(("skin", np.array((0.93, 0.79, 0.69)), 1.0))
+    save(d)
+    wait(1500)
+
+
 def main() -> int:
     OUT.mkdir(parents=True, exist_ok=True)
     make_application()
@@ -163,12 +212,6 @@ def main() -> int:
     take("reference")
     reference.list.rows["eye_gap_ew"].hovered.emit("eye_gap_ew", False)
     reference.stage.active = ""
-    reference.which.activated.emit(1)
-    desk.flush()
-    wait(600)
-    reference.list.rows["nose_depth_hh"].hovered.emit("nose_depth_hh", True)
-    take("reference-profile")
-    reference.which.activated.emit(0)
     desk.document.choose_character("lorn")
     wait(600)
     reference.which.activated.emit(1)
@@ -243,13 +286,19 @@ def main() -> int:
     take("shapes")
     shapes.holding.click()
     desk.document.choose_character("wick")
-    shapes.switch.show_page(3)
-    take("shapes-board")
-    shapes.switch.show_page(0)
     desk.document.choose_character("berta")
     desk.go_named("Check")
     wait(600)
     take("check")
+    followed_drawing(desk, wait)
+    take("check-live")
+    desk.station.live.stop()
+    desk.document.undo()
+    desk.document.choose_drawing("young-8")
+    desk.flush()
+    desk.station.whole_set.click()
+    take("check-set")
+    desk.station.whole_set.click()
     desk.go_named("Sheet")
     take("sheet")
     theme.use("night")

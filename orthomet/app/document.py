@@ -105,7 +105,7 @@ class Document(QObject, Derived, metaclass=_Both):
         c = self.character
         if c is None or not c.drawings:
             return None
-        return c.drawing(self._drawing_id) or c.drawings[-1]
+        return c.drawing(self._drawing_id) or max(reversed(c.drawings), key=lambda d: d.made)
 
     @property
     def version_id(self) -> str:
@@ -162,6 +162,10 @@ class Document(QObject, Derived, metaclass=_Both):
         if unless_used and not self._history.uses(unless_used):
             self.pictures.pop(unless_used, None)
         return self._told(changed)
+
+    def note(self, edit: Edit) -> bool:
+        """Apply an edit that only keeps a record; it is no undo step of its own."""
+        return self._told(self._history.note(edit))
 
     def settle(self) -> None:
         """Take what fields hold, and end the drag that is under way."""

@@ -17,7 +17,7 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     q.add_argument(
         "--basis",
         default="plan",
-        metavar="plan|norm|style:NAME|self",
+        metavar="plan|norm|style:NAME|school:NAME|self",
         help="what instead of a plan; self: only what a face owes itself",
     )
     q.add_argument(
@@ -57,7 +57,7 @@ def check(o: argparse.Namespace) -> None:
         _check_figure(o, drawing)
         return
     basis = o.basis.strip()
-    how = How(o.view if o.view in (FRONT_ON, TURNED) else "", o.expression.strip(), o.noise_px, o.noise)
+    how = How(o.view if o.view in (FRONT_ON, TURNED) else "", o.expression.strip(), noise_px=o.noise_px, noise=o.noise)
     shapes: list[dict[str, Any]] = []
     if basis == "plan":
         face, meant = plan_points_of(o.against)

@@ -45,10 +45,8 @@ def _measured(text: str) -> Measured | None:
 
 
 def _sides(ref: Reference, drawing: Drawing) -> tuple[tuple[Measured, Measured] | None, str]:
-    if drawing.version:
-        return None, "it shows a version, not who sat for the reference"
-    if drawing.turned or drawing.expression:
-        return None, "its head is turned away" if drawing.turned else f"it looks {drawing.expression}"
+    if drawing.expression:
+        return None, f"it looks {drawing.expression}"
     if not drawing.marks.points:
         return None, "the drawing has no points yet"
     if not ref.marks.points:
@@ -62,14 +60,14 @@ def _sides(ref: Reference, drawing: Drawing) -> tuple[tuple[Measured, Measured] 
 
 
 def pairs_of(project: Project) -> tuple[Pair, ...]:
-    """Every front-face drawing of the project beside the reference its plan follows."""
+    """Every drawing of a face that looks ahead beside the reference its plan follows; one of a version shows somebody else."""
     out = []
     for c in project.characters:
         ref = c.face
         if ref is None:
             continue
         for d in c.drawings:
-            if d.marks.view == "front":
+            if d.marks.view == "front" and not d.version and not d.turned:
                 measured, trouble = _sides(ref, d)
                 out.append(Pair(c, ref, d, f"{ref.id}:{d.id}" in project.hand_left_out, measured, trouble))
     return tuple(out)

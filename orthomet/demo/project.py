@@ -93,7 +93,7 @@ def _swatches(cid: str) -> tuple[Swatch, ...]:
 def planned() -> tuple[Plan, Face, FigurePlan, HeadOn]:
     """What the pages for Check are drawn from: Berta at fourteen, Berta, Lorn's figure and his head."""
     d = Supposed(demo_people(False).project, "berta", "")
-    young, rough = d.plan_of(BERTA_YOUNG.id), d.project.characters[0].drawings[-1]
+    young, rough = d.plan_of(BERTA_YOUNG.id), d.project.characters[0].drawings[0]
     grown = d.basis_of(rough)
     assert isinstance(grown, Face)
     lorn = Supposed(demo_people(False).project, "lorn", "")
@@ -152,8 +152,8 @@ def demo_people(pages: bool = True) -> Stored:
             noticed=("nose_length_hh", "eye_gap_ew", "mouth_width_fw", "eye_opening_ew", "Freckles"), idea="steady",
             directions={"jaw_width_fw": 1, "eye_opening_ew": -1}, needs="Reads the river in the dark; is not hurried by anyone.",
             drawings=(
-                *(_young_pages(store) if pages else ()),
                 Drawing(id="berta-rough", name="Rough, first night", image=drawn, marks=drawn_marks, made="2026-11-20"),
+                *(_young_pages(store) if pages else ()),
             ),
             features=BERTA_FEATURES, versions=(BERTA_YOUNG,),
         ),
@@ -161,7 +161,7 @@ def demo_people(pages: bool = True) -> Stored:
             "lorn", "Lorn Tackett", "ticket clerk", 1.90, 38, LORN_DECISIONS,
             (_unsure(_reference("lorn", "lorn", lorn, store), 12.0), _reference("lorn", "lorn-figure", lorn, store, "Figure")),
             noticed=("face_width_hh", "jaw_width_fw"), features=LORN_FEATURES,
-            drawings=(*((_figure_page(store),) if pages else ()), *_studies("lorn", store)),
+            drawings=(*_studies("lorn", store), *((_figure_page(store),) if pages else ())),
         ),
         person(
             "wick", "Wick", "deckhand, 10", 1.36, 10, WICK_DECISIONS, (_reference("wick", "wick", f"Wick, {by}", store),),

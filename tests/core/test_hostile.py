@@ -144,7 +144,7 @@ def test_a_project_of_the_second_version_opens(tmp_path: Path) -> None:
                 d.pop("version"), d.pop("noise")
 
     got = read(_with(tmp_path / "two.orthomet", old)).project
-    assert [c.id for c in got.characters] == [c.id for c in DEMO.project.characters] and FORMAT_VERSION == 8
+    assert [c.id for c in got.characters] == [c.id for c in DEMO.project.characters] and FORMAT_VERSION == 9
     fresh = Character(id="x", name="X")
     for c, now in zip(got.characters, DEMO.project.characters, strict=True):
         assert (c.features, c.expression, c.versions) == (fresh.features, fresh.expression, ())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
@@ -76,6 +76,18 @@ class Seen:
         return float(np.linalg.norm(way @ self.matrix.T) / max(float(np.linalg.norm(way)), 1e-12))
 
 
+@dataclass(frozen=True, eq=False)
+class Judged:
+    """What a check compares, and how closely: the same while a hand drags."""
+
+    known: Array
+    """Which landmarks are judged, ``(n,)``."""
+    rows: Rows
+    tolerance: Array
+    wish: Array
+    moves: list[Move]
+
+
 @dataclass(frozen=True)
 class Check:
     findings: tuple[Finding, ...]
@@ -89,6 +101,7 @@ class Check:
     tolerance: dict[str, float]
     noise: float
     """How well the points are taken to be marked, one standard deviation in heads."""
+    judged: Judged | None = field(default=None, compare=False, repr=False)
 
     @property
     def right_edge(self) -> float:
@@ -150,18 +163,13 @@ def check(
     if to_plan.scale <= 0 or not np.isfinite(to_plan.scale):
         raise LandmarkError("The drawing cannot be laid over its plan: check crown, chin and eyes.")
     judged = np.where(unknown(drawing)[:, None], np.nan, xy)
-    all_rows = face_rows()
-    known = ~(all_rows.needs & ~(np.isfinite(judged) & np.isfinite(plan)).all(1)).any(1)
-    rows = Rows(tuple(r for r, k in zip(all_rows.rows, known, strict=True) if k), all_rows.forms[known], all_rows.needs[known])
     if noise is None and since is not None:
         noise = since.noise
     elif noise is None:
         noise = marking_noise(to_plan(judged), plan) if noise_px is None else noise_px * to_plan.scale
     loosely = np.maximum(noise, drawing.spreads() * to_plan.scale)
-    tol = tolerances(plan, rows, loosely if seen is None else seen.noise(loosely), spreads)
-    if seen is not None:
-        tol = seen.widened(tol, rows)
-    wish = lengths(plan, rows)
+    by = _judged(judged, plan, loosely, seen, spreads, since.judged if since is not None else None)
+    rows, tol, wish = by.rows, by.tolerance, by.wish
     mistaken = np.zeros((0, *plan.shape)) if seen is None else seen.mistaken
     poses = [lengths(m, rows) for m in mistaken]
     taken: Array = np.zeros(2 + len(mistaken))
@@ -169,7 +177,9 @@ def check(
         here = to_plan(judged) + np.tensordot(taken[2:], mistaken, 1)
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
         frame = np.column_stack([lengths(here, rows), lengths(turn, rows), *poses])
-        fix = smallest_fix(rows.forms, wish - lengths(here, rows), tol, _moves_of(here), frame, taken, since is not None)
+        fix = smallest_fix(
+            rows.forms, wish - lengths(here, rows), tol, by.moves or _moves_of(here), frame, taken, since is not None
+        )
         if not fix.moves or np.abs(fix.frame).max() < 1e-5:
             break
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
@@ -183,7 +193,22 @@ def check(
     return Check(
         findings, passed, quiet, fix, to_plan, here,
         dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)), noise,
+        by if by.moves else replace(by, moves=_moves_of(here)),
     )  # fmt: skip
+
+
+def _judged(
+    points: Array, plan: Array, noise: Array, seen: Seen | None, spreads: Mapping[str, float] | None, before: Judged | None
+) -> Judged:
+    """What of a drawing can be compared; as it was before where a hand that drags has changed nothing of that."""
+    known = there(points) & there(plan)
+    if before is not None and np.array_equal(before.known, known):
+        return before
+    every = face_rows()
+    kept: Array = ~(every.needs & ~known).any(1)
+    rows = Rows(tuple(r for r, k in zip(every.rows, kept, strict=True) if k), every.forms[kept], every.needs[kept])
+    tol = tolerances(plan, rows, noise if seen is None else seen.noise(noise), spreads)
+    return Judged(known, rows, tol if seen is None else seen.widened(tol, rows), lengths(plan, rows), [])
 
 
 def unknown(drawing: Landmarks) -> Array:

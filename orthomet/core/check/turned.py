@@ -31,6 +31,8 @@ LOOSE = 0.006
 """Residuals in heads from which on a point counts less for the pose (own)."""
 USUAL_YAW, USUAL_PITCH = 40.0, 15.0
 """How far heads are turned in drawings, one standard deviation in degrees (own); weighs no more than one badly placed point."""
+LOOSELY_KEPT = 6.0
+"""Degrees within which a pose may still be wrong that all landmarks were used for (own)."""
 FEWEST = 8
 """Points a pose is found from; six numbers are sought (own)."""
 
@@ -156,7 +158,22 @@ def check_turned(
     spread = {n: s for n, s in marks.spread.items() if np.isfinite(front[FRONT.index[n]]).all()}
     straight = from_array(front, states=states, spread=spread)
     seen = Seen(level[:2, :2], _mistaken(pose.turn, head.xyz), depth_doubt(pose.turn, depth_spread))
-    return check(straight, head.front, meant, noise_px, px_per_mm, noise, seen, since, spreads), pose
+    told = check(straight, head.front, meant, noise_px, px_per_mm, noise, seen, since, spreads)
+    return told, pose if held is not None else _by_what_stays(told, xy, head, pose)
+
+
+def _by_what_stays(told: Check, xy: Array, head: Depths, pose: Pose) -> Pose:
+    """The pose once more, from the landmarks that no cure moves: a feature that is off has pulled at it a little."""
+    moved = [FRONT.index[n] for m in told.fix.moves for n in m.names]
+    if not moved:
+        return pose
+    rest = xy.copy()
+    rest[moved] = np.nan
+    try:
+        better = pose_of(rest, head.xyz, pose.turn.model_copy(update={"spread": LOOSELY_KEPT}))
+    except LandmarkError:
+        return pose
+    return better if abs(better.turn.yaw) <= MOST_YAW and abs(better.turn.pitch) <= MOST_PITCH else pose
 
 
 def depth_doubt(turn: Turn, spread: float) -> Array | None:

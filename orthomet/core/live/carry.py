@@ -17,7 +17,7 @@ from ..kinds import Array, there
 from ..landmarks.views import SCHEMAS
 from .affine import SAME, after, agreed, put, scale_and_turn, undone
 from .keepsake import Keepsake, Source
-from .linemap import WORKING, LineMap, line_map
+from .linemap import LineMap, line_map, working_factor
 from .patches import find_patches
 from .regions import ORDER, loose, parts_of, undrawn
 from .rim import ALONG, LOST, SURE, on_rim, rim_way
@@ -83,7 +83,7 @@ def begin(grey: Array, points: Array, view: str = "front", spread: Array | None 
         tall = float(np.ptp(points[here], axis=0).max()) * 1.5
     if tall is None or tall < LEAST_HEAD:
         raise LandmarkError("To follow a drawing its points have to be laid first, on a head of at least 40 pixels.")
-    lines = line_map(grey, min(1.0, WORKING / tall))
+    lines = line_map(grey, working_factor(tall))
     xy, hh = points * lines.factor, tall * lines.factor
     bare = undrawn(view)
     kept = {p.name: Keepsake(p, lines, xy, hh, bare) for p in parts_of(view)}

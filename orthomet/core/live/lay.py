@@ -26,7 +26,7 @@ from ..picture import Ink
 from .carry import LEAST_HEAD
 from .closeness import Ground, channel_of, closeness
 from .lay_outline import outline_landmarks
-from .linemap import HALF, WORKING, line_map
+from .linemap import HALF, line_map, working_factor
 from .regions import UNDRAWN, parts_of
 
 FAR = 0.075
@@ -100,7 +100,7 @@ def lay(
     tall = float(np.hypot(*(chin - top)))
     if tall < LEAST_HEAD:
         raise LandmarkError("Crown and chin lie too near each other to find lines between them.")
-    lines = line_map(grey, min(1.0, WORKING / tall))
+    lines = line_map(grey, working_factor(tall))
     f = lines.factor
     near = closeness(lines, tall * f)
     down = (chin - top) / tall

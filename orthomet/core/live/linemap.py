@@ -50,15 +50,24 @@ class LineMap:
         return self.half if by == HALF else self.quarter
 
 
+def working_factor(tall: float) -> float:
+    """What brings a head of so many pixels to the working size; a small one is enlarged, though not without end."""
+    return min(MOST_ENLARGED, WORKING / tall)
+
+
+MOST_ENLARGED = 2.0
+"""How much a picture is enlarged at most: what is not drawn cannot be found (own)."""
+
+
 def line_map(grey: Array, factor: float) -> LineMap:
-    """The lines of a grey picture ``(h, w)`` uint8, brought to the working size by ``factor`` (at most 1)."""
+    """The lines of a grey picture ``(h, w)`` uint8, brought to the working size by ``factor`` (:func:`working_factor`)."""
     h, w = grey.shape
     small = grey
     if factor <= 0.55:
         small = cv2.resize(grey, (w // 2, h // 2), interpolation=cv2.INTER_AREA)  # halving is quick, an odd ratio is not
-    if factor < 1:
+    if factor != 1:
         wanted = max(8, round(w * factor)), max(8, round(h * factor))
-        small = cv2.resize(small, wanted, interpolation=cv2.INTER_AREA)
+        small = cv2.resize(small, wanted, interpolation=cv2.INTER_AREA if factor < 1 else cv2.INTER_CUBIC)
     dark = cv2.GaussianBlur(cv2.LUT(small, _LOG), (0, 0), 0.9)
     k = int(THICK * WORKING) | 1
     lines = cv2.morphologyEx(dark, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_RECT, (k, k))) - dark

@@ -58,6 +58,17 @@ class History:
             return before != self.project
         return self.do(label, edit)
 
+    def note(self, edit: Edit) -> bool:
+        """Apply an edit that is no step of its own: it is undone with the step before it.
+
+        Raises
+        ------
+        ValueError
+            The model refuses it; everything is as it was.
+        """
+        before, self.project = self.project, edit(self.project)
+        return before != self.project
+
     def uses(self, picture: str) -> bool:
         """Whether any tree there is a way back or on to has a picture, by its hash."""
         return any(picture in p.images() for p in (self.project, *(t for _, t in self._undo), *(t for _, t in self._redo)))

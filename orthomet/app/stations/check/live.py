@@ -243,7 +243,7 @@ class LiveDesk(QObject):
         """The first state of a file that is no drawing yet."""
         assert self.place is not None
         cid = self.place[0]
-        drawing = Drawing(id=new_id(), name=read.name or "Drawing", image=read.record)
+        drawing = Drawing(id=new_id(), name=read.name or "Drawing", image=read.record, made=now()[:10])
         self.place = (cid, drawing.id)
         self.images.put(read.record.hash, read.image)
         self.document.amend("Follow a file", add_drawing(cid, drawing), {read.record.hash: read.data})

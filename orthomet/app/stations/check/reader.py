@@ -63,7 +63,7 @@ class DrawingReader(QObject):
             self.station.refresh()
             return
         marks = replace(page.marks, turn=d.turn if d.turned else None)
-        how = How(TURNED if d.turned else FRONT_ON, AUTO, 1.0, None, d.noise)
+        how = How(TURNED if d.turned else FRONT_ON, AUTO, noise=d.noise)
         meant = self.document.meant_on(d)
 
         def job(say: Say) -> Compared:

@@ -60,7 +60,7 @@ class SetHand(QObject):
             return
         edit = kept_check(at[0].id, at[1], check, why="closed")
         if edit is not None:
-            self.document.amend("Checks kept", edit, {})
+            self.document.note(edit)
 
     def write_log(self) -> None:
         at = self._here()
@@ -76,8 +76,9 @@ class SetHand(QObject):
     # ---- the set
 
     def write_drift(self) -> None:
-        c = self.document.character
-        rows, drawn = self.document.drift(), self.document.drawn()
+        c, d = self.document.character, self.document.drawing
+        vid = d.version if d is not None else ""
+        rows, drawn = self.document.drift(vid), self.document.drawn(vid)
         if c is None or not rows:
             self.station.say.emit("Two drawings from the front with their points placed make a set.", True)
             return

@@ -141,7 +141,7 @@ class CheckStage(AskingStage):
 
     def _on_wipe(self, q: QPointF) -> bool:
         wiped = self.beside is not None and self.way is Way.WIPE
-        return wiped and on_wipe(q, self.frame(), self.wipe_at) and not self.point_at(q)
+        return wiped and on_wipe(q, self.frame(), self.wipe_at)
 
     def mousePressEvent(self, e: QMouseEvent) -> None:
         if e.button() == Qt.MouseButton.LeftButton and not self._space and self._on_wipe(e.position()):

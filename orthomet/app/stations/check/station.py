@@ -23,6 +23,7 @@ from ....core.kept import remembered
 from ....core.landmarks.schema import FRONT
 from ....core.landmarks.turn import Turn
 from ....core.landmarks.views import VIEW_WORDS
+from ....core.live.saved import now
 from ....core.plan.plan import Plan
 from ....core.project.edits import add_drawing, new_id, remove_drawing
 from ....core.project.model import Drawing, Image, Marks
@@ -208,7 +209,7 @@ class CheckStation(Station):
         c = self.document.character
         if c is None or not isinstance(image, Image):
             return False
-        drawing = Drawing(id=new_id(), name=name or f"Drawing {len(c.drawings) + 1}", image=image)
+        drawing = Drawing(id=new_id(), name=name or f"Drawing {len(c.drawings) + 1}", image=image, made=now()[:10])
         self.document.do("Add drawing", add_drawing(c.id, drawing))
         self.document.choose_drawing(drawing.id)
         return True
