@@ -205,7 +205,7 @@ def _judged(
     if before is not None and np.array_equal(before.known, known):
         return before
     every = face_rows()
-    kept: Array = ~(every.needs & ~known).any(1)
+    kept = np.asarray(~(every.needs & ~known).any(1))
     rows = Rows(tuple(r for r, k in zip(every.rows, kept, strict=True) if k), every.forms[kept], every.needs[kept])
     tol = tolerances(plan, rows, noise if seen is None else seen.noise(noise), spreads)
     return Judged(known, rows, tol if seen is None else seen.widened(tol, rows), lengths(plan, rows), [])
