@@ -22,7 +22,7 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
     )
     q.add_argument(
         "--view",
-        choices=["front", "turned", "figure"],
+        choices=["front", "turned", "profile", "figure"],
         help="usual: what the file says; turned: a head that looks elsewhere, whose pose is found",
     )
     q.add_argument(
@@ -49,12 +49,15 @@ def check(o: argparse.Namespace) -> None:
     if o.noise is not None and not 0 <= o.noise <= 0.05:
         raise FormatError("The landmark noise is a share of the head, from 0 to 0.05.")
     drawing = read_landmarks(o.drawing)
-    if o.view and (o.view == "figure") != (drawing.view == "figure"):
+    if o.view and (o.view if o.view in ("figure", "profile") else "front") != drawing.view:
         raise FormatError(f"--view {o.view} does not fit: the file holds landmarks of a {drawing.view}.")
-    if o.against is None and (o.basis.strip() == "plan" or drawing.view == "figure"):
+    if o.against is None and (o.basis.strip() == "plan" or drawing.view != "front"):
         raise FormatError("Say what it is checked against: --against LANDMARKS.json or PROJECT[:CHARACTER], or another --basis.")
     if drawing.view == "figure":
         _check_figure(o, drawing)
+        return
+    if drawing.view == "profile":
+        _check_profile(o, drawing)
         return
     basis = o.basis.strip()
     how = How(o.view if o.view in (FRONT_ON, TURNED) else "", o.expression.strip(), noise_px=o.noise_px, noise=o.noise)
@@ -140,6 +143,41 @@ def _finding_row(f: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _noise_of(o: argparse.Namespace, drawing: Any) -> float | None:
+    """How well the points are marked, heads, as either way of saying it has it."""
+    if o.noise is not None:
+        return float(o.noise)
+    if o.noise_px is None:
+        return None
+    top, chin = drawing.points.get("vertex"), drawing.points.get("gnathion")
+    if top is None or chin is None:
+        raise FormatError("--noise-px needs crown and chin on the drawing.")
+    return float(o.noise_px / max(((top[0] - chin[0]) ** 2 + (top[1] - chin[1]) ** 2) ** 0.5, 1e-9))
+
+
+def _check_profile(o: argparse.Namespace, drawing: Any) -> None:
+    from ..core.check.profile import check_profile, profile_plan
+    from ..core.project.store import read
+    from ..core.resolve import find_character, is_project, plan_of_character, side_of_character, split_project_name
+
+    if not is_project(o.against):
+        raise FormatError("A drawn profile is checked against a planned character: --against PROJECT[:CHARACTER].")
+    path, name = split_project_name(o.against)
+    stored = read(path)
+    character = find_character(stored, name)
+    side = dict(side_of_character(character, stored.project))
+    c = check_profile(drawing, profile_plan(plan_of_character(character, stored.project).table, side), (), _noise_of(o, drawing))
+    if o.json:
+        print_json({
+            "findings": [_finding_row(f) for f in c.findings], "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "fixes": [],
+            "expression": "neutral", "rivals": [],
+        })  # fmt: skip
+        return
+    for f in c.findings:
+        print(f.say + ".")
+    print(_counted(len(c.findings), len(c.passed)))
+
+
 def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
     from ..core.check.figure import check_figure
     from ..core.resolve import is_project
@@ -153,13 +191,9 @@ def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
     plan, head, _, _ = figure.of_project(o.against, None)
     path, name = split_project_name(o.against)
     posing = find_character(read(path), name).posing
-    noise = o.noise
-    if noise is None and o.noise_px is not None:
-        top, chin = drawing.points.get("vertex"), drawing.points.get("gnathion")
-        if top is None or chin is None:
-            raise FormatError("--noise-px needs crown and chin on the drawing.")
-        noise = o.noise_px / max(((top[0] - chin[0]) ** 2 + (top[1] - chin[1]) ** 2) ** 0.5, 1e-9)
-    c = check_figure(drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), noise, None, posing.all)
+    c = check_figure(
+        drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), _noise_of(o, drawing), None, posing.all
+    )
     if o.json:
         print_json({
             "findings": [_finding_row(f) for f in c.findings],

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from .check.check import Check
-from .check.figure import FigureCheck
+from .check.view import ViewCheck
 from .derived import Derived
 from .figure.match import GOOD, TITLES
 from .landmarks.points import State
@@ -50,8 +50,8 @@ def check(document: Derived) -> Badge:
     d = document.drawing
     if d is None or not d.marks.points:
         return NOTHING
-    found = document.check_figure() if d.marks.view == "figure" else document.check()
-    n = len(found.findings) if isinstance(found, Check | FigureCheck) else 0
+    found = document.check_view()
+    n = len(found.findings) if isinstance(found, Check | ViewCheck) else 0
     n += sum(o.off and o.reading not in d.meant for o in document.check_own())
     return (str(n), f"{n} things differ from the plan.") if n else NOTHING
 

@@ -17,7 +17,9 @@ from .check.drawings import against, against_kept, face_of_drawing, face_of_plan
 from .check.drift import Drawn, TraitDrift, drifts
 from .check.figure import FigureCheck, check_figure
 from .check.own import OwnCheck, check_own
+from .check.profile import ProfileCheck, check_profile, profile_plan
 from .check.rows import style_spreads
+from .check.view import ViewCheck
 from .errors import LandmarkError, OrthometError
 from .figure.choices import FigureChoices
 from .figure.mannequin import mannequin
@@ -162,6 +164,15 @@ def _check_figure(d: Drawing, plan: FigurePlan, posing: Posing) -> FigureCheck |
         page = on_page(d)
         s = mannequin(plan.build, False).skeleton
         return check_figure(page.marks, s, plan.readings, d.meant, d.noise, page.px_per_mm, posing.all)
+    except OrthometError as e:
+        return str(e)
+
+
+@remembered(16)
+def _check_profile(d: Drawing, front: Plan, side: tuple[tuple[str, float], ...], meant: tuple[str, ...]) -> ProfileCheck | str:
+    try:
+        page = on_page(d)
+        return check_profile(page.marks, profile_plan(front.table, dict(side)), meant, d.noise, page.px_per_mm)
     except OrthometError as e:
         return str(e)
 
@@ -448,6 +459,18 @@ class Derived(ABC):
         if d is None:
             return "There is no drawing yet."
         return _check_figure(d.judged(), self.figure_plan_of(d.version), (self.character or NOBODY).posing)
+
+    def check_profile(self) -> ProfileCheck | str:
+        """A drawn profile against the plan's stations and its planned side, or the sentence why it cannot be checked."""
+        d = self.drawing
+        if d is None:
+            return "There is no drawing yet."
+        return _check_profile(d.judged(), self.plan_of(d.version), targets(self.side_plans()), self.meant_on(d))
+
+    def check_view(self) -> Check | ViewCheck | str:
+        """The check of whatever the drawing shows."""
+        view = self.drawing.marks.view if self.drawing is not None else "front"
+        return self.check_figure() if view == "figure" else self.check_profile() if view == "profile" else self.check()
 
     def style_shapes(self) -> StyleShapes | None:
         """What the style that is worked toward makes of shapes, where it says."""

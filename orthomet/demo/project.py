@@ -114,7 +114,8 @@ def _young_pages(store: dict[str, bytes]) -> tuple[Drawing, ...]:
         d = _drawing(f"young-{k}", f"Harbour-school page {k}", store)
         out.append(d.model_copy(update={"version": BERTA_YOUNG.id, "made": f"2026-{2 + k:02d}-{5 + 2 * k:02d}"}))
     turned = _drawing("berta-turned", "Three-quarter", store).model_copy(update={"turned": True, "made": "2026-11-02"})
-    return (*out, turned)
+    side = _drawing("berta-side", "From the side", store).model_copy(update={"made": "2026-11-09"})
+    return (*out, turned, side)
 
 
 def demo_project() -> Stored:

@@ -21,6 +21,7 @@ from ..proportions.views import figure_registry
 from .check import Finding, on_page_words
 from .rows import tolerance_table
 from .stance import LINES, Stance, slope_of, stance_of
+from .view import ViewCheck
 
 GIRTH_SHARE, GIRTH_LEAST, GIRTH_MOST = 0.10, 0.012, 0.06
 """A thickness may differ by this share, within these bounds in heads (own, after the face's)."""
@@ -42,11 +43,7 @@ READING = {"shin": "shin_hh", "thigh": "thigh_hh", "shoulders": "acromion_hh", "
 
 
 @dataclass(frozen=True, eq=False)
-class FigureCheck:
-    findings: tuple[Finding, ...]
-    passed: tuple[str, ...]
-    meant: tuple[str, ...]
-    noise: float
+class FigureCheck(ViewCheck):
     lift: Lift
     lines: dict[str, float]
     """Slope of shoulder and hip line on the drawing, degrees; positive falls to the picture's right."""
@@ -91,7 +88,7 @@ def check_figure(
     named = dict.fromkeys(_reading(x) for x in judged)
     passed = [k for k in named if f"length{k}" not in off]
     return FigureCheck(tuple(f for f in found if f.reading not in silent), tuple(passed), tuple(k for k in meant if k in {f.reading for f in found}),
-                       noise, lifted, lines)  # fmt: skip
+                       noise, "figure", lifted, lines)  # fmt: skip
 
 
 def _reading(name: str) -> str:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from ..project.model import Character, Drawing, Study
 from .check import Check, Finding
 from .details import attached_on, counts_on
-from .figure import FigureCheck
 from .stages import Stage, stage_of
+from .view import ViewCheck
 
 
 @dataclass(frozen=True)
@@ -24,7 +24,7 @@ class GateRow:
         return bool(self.state) and not self.overruled
 
 
-def gate(c: Character, d: Drawing, check: Check | FigureCheck | None, study: Study | None) -> tuple[GateRow, ...]:
+def gate(c: Character, d: Drawing, check: Check | ViewCheck | None, study: Study | None) -> tuple[GateRow, ...]:
     """What has to be right, or overruled, before a drawing is inked. ``check`` is ``None`` where it could not be checked."""
     rows = []
     for stage in Stage:
@@ -44,7 +44,7 @@ def gate(c: Character, d: Drawing, check: Check | FigureCheck | None, study: Stu
     return tuple(GateRow(k, w, s, d.gate.get(k) == "overruled") for k, w, s in rows)
 
 
-def _stage(f: Finding, check: Check | FigureCheck | None) -> Stage:
+def _stage(f: Finding, check: Check | ViewCheck | None) -> Stage:
     return stage_of(f) if isinstance(check, Check) else Stage.PROPORTION
 
 

@@ -9,7 +9,7 @@ from enum import StrEnum
 from ..project.checked import Noted, NotedFinding, Why
 from ..proportions.views import every_reading
 from .check import Check, Finding
-from .figure import FigureCheck
+from .view import ViewCheck
 
 STIRRED = 0.2
 """Share of its tolerance by which a reading has to move to count as moved (own)."""
@@ -40,14 +40,14 @@ class Change:
         """“+0.041 → +0.005 heads, passes now”."""
         told = [f"{v:+.3f}".replace("-", "−") for v in (self.before, self.now) if v is not None]
         amount = f"{' → '.join(told)} heads" if told else ""
-        if self.now is None:
-            return f"{amount}, not to be judged now"
         if self.passes:
             return f"{amount}, passes now"
+        if self.now is None:
+            return f"{amount}, not to be judged now"
         return f"{amount}, {self.course}"
 
 
-def changes(before: Mapping[str, NotedFinding], check: Check | FigureCheck) -> tuple[Change, ...]:
+def changes(before: Mapping[str, NotedFinding], check: Check | ViewCheck) -> tuple[Change, ...]:
     """Everything that was or is a finding, worst first."""
     now = {f.reading: f for f in check.findings}
     out = []
@@ -56,7 +56,9 @@ def changes(before: Mapping[str, NotedFinding], check: Check | FigureCheck) -> t
         tolerance = f.tolerance if f is not None else old.tolerance if old is not None else 1.0
         off = f.difference_hh if f is not None else check.differences.get(key) if isinstance(check, Check) else None
         was = old.off if old is not None else None
-        out.append(Change(key, _label(key), was, off, tolerance, _course(was, off, tolerance), f is None and off is not None))
+        passes = f is None and (off is not None or key in check.passed)
+        course = Course.BETTER if passes and off is None else _course(was, off, tolerance)
+        out.append(Change(key, _label(key), was, off, tolerance, course, passes))
     return tuple(sorted(out, key=lambda c: (c.passes, -abs(c.now or 0) / c.tolerance)))
 
 
@@ -83,7 +85,7 @@ def summary(rows: tuple[Change, ...]) -> str:
     return ", ".join(told) or "nothing changed"
 
 
-def noted(check: Check | FigureCheck, when: str, why: Why, basis: str = "") -> Noted:
+def noted(check: Check | ViewCheck, when: str, why: Why, basis: str = "") -> Noted:
     """A check as it is kept."""
     rows = [_noted(f) for f in check.findings if f.tolerance > 0]
     return Noted(when=when, why=why, basis=basis, findings=tuple(rows[:80]), passed=len(check.passed))

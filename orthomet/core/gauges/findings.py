@@ -8,13 +8,14 @@ from dataclasses import replace
 from ..check.check import Check
 from ..check.figure import FigureCheck
 from ..check.own import OwnCheck
+from ..check.view import ViewCheck
 from ..kinds import Kind
 from ..landmarks.own import OWN_GROUP
 from ..plan.own import SPREAD
 from ..plan.plan import Plan
 from ..proportions.measure import Measured
 from ..proportions.registry import front_registry
-from ..proportions.views import figure_registry
+from ..proportions.views import figure_registry, registry_of
 from .item import GaugeItem, base_item
 
 
@@ -49,9 +50,9 @@ def figure_items_of(check: FigureCheck, plan: Mapping[str, float], reference: Me
     return out
 
 
-def passes_of_figure(check: FigureCheck) -> tuple[list[str], str]:
-    """What of a drawn figure passes, by group."""
-    reg = figure_registry()
+def passes_of_view(check: ViewCheck) -> tuple[list[str], str]:
+    """What of a drawn figure or profile passes, by group."""
+    reg = registry_of(check.view)
     off = {f.reading for f in check.findings} | set(check.meant)
     groups = dict.fromkeys(reg[k].group for k in (*check.passed, *off) if k in reg.index)
     rows = []

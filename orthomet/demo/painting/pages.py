@@ -18,6 +18,7 @@ from orthomet.core.head.turned import CENTRE
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.landmarks.turn import Turn, rotation
+from orthomet.core.landmarks.views import SCHEMAS
 from orthomet.core.people import HeadOn, person_of
 from orthomet.core.picture import Ink, Picture, Trace
 from orthomet.core.plan.figure import FigurePlan
@@ -34,9 +35,12 @@ EYES_CREEP = -0.0042
 """Heads by which the eyes rise from page to page."""
 ODD_PAGE, ODD_MOUTH = 5, 1.22
 """The page (from 1) whose mouth departs, and how much wider it is."""
+INNER = ("stomion", "cheilion_l", "cheilion_r", "subnasale", "alare_l", "alare_r")
+UNEVEN = 0.0016
+"""Heads every landmark of a feature strays by: no hand draws both sides alike."""
 UNSTEADY = 0.0022
 """Heads a page's landmarks stray by: the hand is not perfectly steady."""
-EYES_HIGH = 0.032
+EYES_HIGH, MOUTH_LOW = 0.032, 0.035
 THREE_QUARTER = Turn(yaw=33.0, pitch=4.0, roll=-2.0)
 FOREARM = 1.16
 WEIGHTS = {Ink.CONTOUR: (0.42, 3, 3), Ink.FEATURE: (0.44, 3, 3), Ink.DETAIL: (0.26, 2, 2)}
@@ -56,7 +60,10 @@ def drifting_pages(plan: Plan, pages: int = 8) -> list[Painted]:
             table[key] *= float(np.exp(rng.normal(0, 0.012)))
         if k + 1 == ODD_PAGE:
             table["mouth_width_fw"] *= ODD_MOUTH
-        out.append(pencil_face(table, plan_points(table), 700 + k, SMALL, 1.5 * (k % 3 - 1)))
+        points = plan_points(table)
+        inside = [FRONT.index[f"{n}_{s}"] for n in (*EYE, *BROW) for s in "lr"] + [FRONT.index[n] for n in INNER]
+        points[inside] += rng.normal(0, UNEVEN, (len(inside), 2))
+        out.append(pencil_face(table, points, 700 + k, SMALL, 1.5 * (k % 3 - 1)))
     return out
 
 
@@ -72,6 +79,26 @@ def three_quarter(face: Face) -> Painted:
     seen = (xyz - CENTRE) @ rotation(THREE_QUARTER)[:2].T
     at = {n: (float(seen[i, 0]), float(seen[i, 1])) for n, i in FRONT.index.items() if np.isfinite(seen[i]).all()}
     return _pencil(drawn, at, page, 31)
+
+
+def from_the_side(face: Face) -> Painted:
+    """A head in profile, looking to the right, its mouth too low by :data:`MOUTH_LOW`."""
+    table = {**face.table, "mouth_station": face.table["mouth_station"] + MOUTH_LOW}
+    points = face.points + (plan_points(table) - plan_points(face.table))
+    wear = Wear(face.chin_forward, face.choices, hair=False, side=face.side)
+    turn = Turn(yaw=90.0)
+    drawn = picture(scene(table, points, turn, wear), guides=False, hidden=False)
+    xyz = depths_of(replace(face, table=table, points=points)).xyz
+    seen = (xyz - CENTRE) @ rotation(turn)[:2].T
+    at = {n: seen[FRONT.index[n]] for n in SCHEMAS["profile"].names if n in FRONT.index and n != "glabella"}
+    at |= {n: seen[FRONT.index[f"{n}_r"]] for n in ("exocanthion", "brow_peak", "superaurale", "subaurale", "gonion")}
+    outer = np.vstack([t.points for t in drawn.layer("outline").items if isinstance(t, Trace)])
+    head = outer[outer[:, 1] < at["gnathion"][1]]
+    chin = head[(head[:, 1] > at["sublabiale"][1]) & (head[:, 0] > 0)]
+    at["opisthocranion"], at["pogonion"] = head[head[:, 0].argmin()], chin[chin[:, 0].argmax()]
+    at["tragion"] = (at["superaurale"] + at["subaurale"]) / 2 + [0.02, 0.0]
+    marks = {n: (float(x), float(y)) for n, (x, y) in at.items() if np.isfinite(x + y)}
+    return _pencil(drawn, marks, (900, 900, 560.0, 430.0, 440.0), 35)
 
 
 def long_armed(figure: FigurePlan, face: HeadOn) -> Painted:

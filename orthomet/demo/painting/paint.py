@@ -18,7 +18,7 @@ from ..cast import BERTA, BERTA_DECISIONS, LORN, STUDIES, WICK, sketchbook_faces
 from .creature import paint_creature
 from .drawing import SMALL, paint_drawing, pencil_face
 from .figure import paint_figure
-from .pages import drifting_pages, long_armed, three_quarter
+from .pages import drifting_pages, from_the_side, long_armed, three_quarter
 from .portrait import paint_portrait
 from .profile import paint_profile
 from .relief import Sitter
@@ -62,6 +62,7 @@ def pages() -> None:
     for k, page in enumerate(drifting_pages(young), 1):
         save(f"young-{k}", *page)
     save("berta-turned", *three_quarter(grown))
+    save("berta-side", *from_the_side(grown), "profile")
     save("lorn-drawn", *long_armed(figure, face), "figure")
 
 

@@ -7,9 +7,9 @@ from PySide6.QtGui import QEnterEvent, QKeyEvent, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from ....core.check.check import Check, Finding
-from ....core.check.figure import FigureCheck
 from ....core.check.own import OwnCheck
-from ....core.gauges.findings import passes, passes_of_figure
+from ....core.check.view import ViewCheck
+from ....core.gauges.findings import passes, passes_of_view
 from ....core.gauges.item import GaugeItem
 from ...gauges.marks import mark_look
 from ...gauges.row import GaugeRow
@@ -107,8 +107,8 @@ class Passes(QWidget):
         self.total = ""
         self.setFixedHeight(30)
 
-    def set_check(self, check: Check | FigureCheck | None, own: tuple[OwnCheck, ...] = ()) -> None:
-        self.rows, self.total = passes_of_figure(check) if isinstance(check, FigureCheck) else passes(check, own)
+    def set_check(self, check: Check | ViewCheck | None, own: tuple[OwnCheck, ...] = ()) -> None:
+        self.rows, self.total = passes_of_view(check) if isinstance(check, ViewCheck) else passes(check, own)
         self.setAccessibleName("What passes: " + ", ".join(self.rows))
         self.setFixedHeight(34 + 22 * ((len(self.rows) + 1) // 2))
         self.update()

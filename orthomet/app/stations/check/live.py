@@ -12,8 +12,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
 from ....core.check.check import Check
-from ....core.check.figure import FigureCheck
 from ....core.check.since import Change, by_reading, changes, noted
+from ....core.check.view import ViewCheck
 from ....core.derived import Derived, Supposed
 from ....core.errors import LandmarkError
 from ....core.kinds import Array
@@ -35,7 +35,7 @@ WAIT_MS = 120
 """How long a save waits while a hand drags (own)."""
 READY_MS = 500
 """How long points rest before they are made ready to be followed (own)."""
-Checked = Check | FigureCheck
+Checked = Check | ViewCheck
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,7 +86,7 @@ def checked_of(d: Derived) -> Checked | str:
     drawing = d.drawing
     if drawing is None or not drawing.marks.points or drawing.marks.only_own:
         return ""
-    return d.check_figure() if drawing.marks.view == "figure" else d.check()
+    return d.check_view()
 
 
 class LiveDesk(QObject):

@@ -9,6 +9,7 @@ from ....core.check.check import Check
 from ....core.check.figure import FigureCheck, turned_words
 from ....core.check.own import OwnCheck
 from ....core.check.stages import stage_of
+from ....core.check.view import ViewCheck
 from ....core.gauges.item import GaugeItem
 from ....core.proportions.views import every_reading
 from ....core.shapes.face import ShapeFinding
@@ -73,7 +74,7 @@ class CheckPanel(Panel):
 
     def show_check(
         self,
-        check: Check | FigureCheck | str | None,
+        check: Check | ViewCheck | str | None,
         items: dict[str, GaugeItem],
         meant: tuple[str, ...],
         unsure: int,
@@ -95,7 +96,7 @@ class CheckPanel(Panel):
         off = [o for o in own if o.off and o.reading not in meant]
         for line in told:
             lay.addWidget(_note(line))
-        if isinstance(check, Check | FigureCheck):
+        if isinstance(check, Check | ViewCheck):
             self._show_found(lay, check, items, unsure, off, against, guessed)
         else:
             self.title.setText(_count(len(off)) if off else "Findings")
@@ -105,7 +106,7 @@ class CheckPanel(Panel):
             card = FindingCard(len(self.cards), o, items.get(o.reading), "Differs from your plan.")
             card.hovered.connect(lambda _, inside, key=o.reading: self.own_hovered.emit(key, inside))
             self._add(lay, card)
-        good = check if isinstance(check, Check | FigureCheck) else None
+        good = check if isinstance(check, Check | ViewCheck) else None
         if good is not None or any(o.judged for o in own):
             passes = Passes()
             passes.set_check(good, own)
@@ -134,7 +135,7 @@ class CheckPanel(Panel):
     def _show_found(
         self,
         lay: QVBoxLayout,
-        check: Check | FigureCheck,
+        check: Check | ViewCheck,
         items: dict[str, GaugeItem],
         unsure: int,
         own_off: list[OwnCheck],

@@ -15,10 +15,13 @@ from ....core.check.cures import pointers
 from ....core.check.details import attached_on, counts_on
 from ....core.check.figure import FigureCheck
 from ....core.check.gate import gate
+from ....core.check.mirrored import mirrored_words
 from ....core.check.overlay import overlay_of
 from ....core.check.stages import in_order
+from ....core.check.view import ViewCheck
 from ....core.errors import OrthometError
 from ....core.gauges.findings import figure_items_of, finding_items, own_item
+from ....core.gauges.item import GaugeItem
 from ....core.kept import remembered
 from ....core.landmarks.schema import FRONT
 from ....core.landmarks.turn import Turn
@@ -71,7 +74,7 @@ class CheckStation(Station):
             "Which version the drawing shows", "A drawing is checked against its own version", slot=self._set_version
         )
         self.view = choices("What it shows", "What the drawing shows: a face, or a figure", self._show_view)
-        fill(self.view, [(VIEW_WORDS[k], k) for k in ("front", "figure")], "front")
+        fill(self.view, [(VIEW_WORDS[k], k) for k in ("front", "profile", "figure")], "front")
         for box in (self.which, self.version, self.view):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             box.setMaximumWidth(180)
@@ -369,16 +372,16 @@ class CheckStation(Station):
             told = self.document.compared()
             self._show(told, len(d.marks.estimated))
 
-    def _show(self, told: Compared | FigureCheck | str, unsure: int) -> None:
+    def _show(self, told: Compared | ViewCheck | str, unsure: int) -> None:
         d = self.document.drawing
         compared = told if isinstance(told, Compared) else None
         if compared is not None:
             compared = replace(compared, check=in_order(compared.check))
-        figure = told if isinstance(told, FigureCheck) else None
+        figure = told if isinstance(told, ViewCheck) else None
         check = compared.check if compared is not None else None
         self._last = compared
         turn = compared.turn if compared is not None and compared.turned else None
-        self.panel.basis.show_drawing(d, self._bases(), turn, view_is_figure(d))
+        self.panel.basis.show_drawing(d, self._bases(), turn, d is not None and d.marks.view != "front")
         found = figure.findings if figure is not None else check.findings if check is not None else ()
         level = on_page(d).marks.array(FRONT) if compared is not None and d is not None else None
         arrows = pointers(compared, level) if compared is not None and level is not None else ()
@@ -396,9 +399,7 @@ class CheckStation(Station):
         if told is not self._shown[0] or more != self._shown[1:]:
             self._shown = (told, *more)
             if figure is not None and d is not None:
-                measured = self.document.figure_measured()
-                items = figure_items_of(figure, self.document.figure_plan_of(d.version).readings, measured, measure(flat(d)))
-                self.panel.show_check(figure, items, meant, unsure, (), guessed=unsure, drawn=True)
+                self.panel.show_check(figure, self._view_items(figure, d), meant, unsure, (), guessed=unsure, drawn=True)
             else:
                 rows = self._items(compared, d) | {o.reading: own_item(o) for o in own}
                 against = dict(self._bases()).get(d.basis, "your plan") if d and d.basis else "your plan"
@@ -408,7 +409,7 @@ class CheckStation(Station):
         self.curer.show(compared)
         self.sight.show()
 
-    def _show_record(self, check: Check | FigureCheck | None) -> None:
+    def _show_record(self, check: Check | ViewCheck | None) -> None:
         """Details, the list before ink, the log, the set."""
         c, d = self.document.character, self.document.drawing
         self.whole_set.setVisible(bool(c and len(c.drawings) > 1))
@@ -418,7 +419,13 @@ class CheckStation(Station):
             self.panel.gate.show_gate(gate(c, d, check, self.document.study_toward(d.version)), d.again)
         self._show_drift()
 
-    def _items(self, told: Compared | None, d: Drawing | None) -> dict:  # type: ignore[type-arg]
+    def _view_items(self, check: ViewCheck, d: Drawing) -> dict[str, GaugeItem]:
+        if not isinstance(check, FigureCheck):
+            return {}
+        plan = self.document.figure_plan_of(d.version).readings
+        return figure_items_of(check, plan, self.document.figure_measured(), measure(flat(d)))
+
+    def _items(self, told: Compared | None, d: Drawing | None) -> dict[str, GaugeItem]:
         """Gauge rows, where the drawing is compared with its plan as it stands."""
         if told is None or d is None or d.basis or told.turned:
             return {}
@@ -438,7 +445,7 @@ class CheckStation(Station):
             s.overlay_map = qt(made[1]) if made is not None else QTransform()
         s.update()
 
-    def _check(self) -> Compared | FigureCheck | str:
+    def _check(self) -> Compared | ViewCheck | str:
         d = self.document.drawing
         if d is None:
             return ""
@@ -447,6 +454,12 @@ class CheckStation(Station):
                 self.document.check_figure()
                 if d.marks.points
                 else "Click crown, chin and the floor: the rest of a figure is laid out as estimates."
+            )
+        if d.marks.view == "profile":
+            return (
+                self.document.check_profile()
+                if d.marks.points
+                else "Click crown, chin and the tip of the nose: the rest is laid out as estimates."
             )
         if d.marks.points and not d.marks.only_own:
             return self.document.compared(self._last if self.document.dragging else None)
@@ -492,10 +505,6 @@ class CheckStation(Station):
 _overlay = remembered(6)(overlay_of)
 
 
-def view_is_figure(d: Drawing | None) -> bool:
-    return d is not None and d.marks.view == "figure"
-
-
 def how_words(c: Compared | None, d: Drawing | None) -> tuple[str, ...]:
     """How a drawing was looked at: the turn that was found, the face that was taken off."""
     out = []
@@ -507,4 +516,6 @@ def how_words(c: Compared | None, d: Drawing | None) -> tuple[str, ...]:
     if c is not None and c.expression != "neutral" and c.degree:
         little = " a little" if c.degree < 1 else ""
         out.append(f"It looks{little} {c.expression}: that is worn, not built, and was taken off first.")
+    if c is not None and d is not None and not c.turned and not d.marks.estimated:
+        out += mirrored_words(d.marks.landmarks())
     return tuple(out)
