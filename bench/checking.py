@@ -11,11 +11,11 @@ import numpy as np
 
 from orthomet.core.check.batch import Against, check_all
 from orthomet.core.check.check import check
-from orthomet.core.check.compare import How, compare, weaker
+from orthomet.core.check.compare import How, compare
 from orthomet.core.check.moves import moves
 from orthomet.core.check.turned import check_turned, depths_of
 from orthomet.core.errors import LandmarkError
-from orthomet.core.features.expression import NEUTRAL, expressions
+from orthomet.core.features.expression import NEUTRAL, expressions, weaker
 from orthomet.core.head.turned import CENTRE
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.files import landmarks_to_text

@@ -6,10 +6,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from .features.expression import NEUTRAL, expressions, weaker
+from .head.rest import at_rest
 from .imaging.rectify import homography, to_page
-from .kinds import Array, backward, forward
+from .kinds import Array, backward, forward, there
+from .landmarks.level import LevelBy, levelled
 from .landmarks.own import OwnSpan
 from .landmarks.points import Landmarks, State, from_array
+from .landmarks.register import fit
+from .landmarks.schema import FRONT
 from .landmarks.turn import from_distance, shared_errors, undone
 from .landmarks.views import SCHEMAS
 from .project.model import Character, Drawing, Reference
@@ -92,8 +97,24 @@ def straight(marks: Landmarks, distance_m: float | None = None) -> Landmarks:
 
 
 def straightened(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Landmarks:
-    """Landmarks of a reference with page, distance and turn undone."""
-    return straight(replace(flat(ref, spans), turn=ref.turn), ref.distance_m)
+    """Landmarks of a reference with page, distance and turn undone, and brought to rest where it makes a face."""
+    marks = straight(replace(flat(ref, spans), turn=ref.turn), ref.distance_m)
+    return rested(marks, ref.expression, ref.degree, ref.level_by) if ref.expression else marks
+
+
+def rested(marks: Landmarks, name: str, degree: float = 1.0, by: LevelBy = LevelBy.CENTRE) -> Landmarks:
+    """A front face's landmarks with the expression it makes taken out; the same where the expression or too much of the face is unknown."""
+    known = expressions().get(name)
+    if known is None or known == NEUTRAL or degree <= 0 or marks.view != "front" or not marks.points:
+        return marks
+    xy = levelled(marks.array(FRONT), by)
+    calm = at_rest(xy, weaker(known, degree))
+    if calm is None:
+        return marks
+    back = fit(xy[there(xy)], marks.array(FRONT)[there(xy)])  # levelling only turned and shifted it
+    new = back(calm)
+    points = {n: (float(new[i, 0]), float(new[i, 1])) for n, i in FRONT.index.items() if np.isfinite(new[i]).all()}
+    return replace(marks, points={**marks.points, **points})
 
 
 def measure_reference(ref: Reference, spans: tuple[OwnSpan, ...] = ()) -> Measured:

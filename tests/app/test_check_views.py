@@ -97,10 +97,8 @@ def test_looks_are_what_they_say() -> None:
     page = np.clip(page + rng.normal(0, 2, page.shape), 0, 255).astype(np.uint8)
     grey = looked_at(page, "grey", 300)
     assert (
-        (np.ptp(grey, axis=2).max() == 0
-        and np.array_equal(grey[..., 0], np.array(Image.fromarray(page).convert("L"))))
-        or np.abs(grey[..., 0].astype(int) - np.array(Image.fromarray(page).convert("L"))).max() <= 1
-    )
+        np.ptp(grey, axis=2).max() == 0 and np.array_equal(grey[..., 0], np.array(Image.fromarray(page).convert("L")))
+    ) or np.abs(grey[..., 0].astype(int) - np.array(Image.fromarray(page).convert("L"))).max() <= 1
     assert looked_at(page, "blur", 300).std() < page.std() and set(LOOKS) == {"grey", "blur", "lines"}
     lines = looked_at(page, "lines", 300)[..., 0]
     assert lines[149, 150] < 120 and lines[120, 150] > 220 and lines[50, 50] > 220, "fills go, lines stay"
@@ -349,10 +347,9 @@ def test_where_a_belt_sits_is_clicked(checked: Any, demo: Any) -> None:
     demo.desk.flush()
     (share,) = doc.drawing.attached.values()
     assert (
-        (share == pytest.approx(0.3, abs=0.01)
-        and any("drawn at 30 %" in w.text() for w in view.findChildren(type(view.add).__mro__[-4]) if hasattr(w, "text")))
-        or share
-    )
+        share == pytest.approx(0.3, abs=0.01)
+        and any("drawn at 30 %" in w.text() for w in view.findChildren(type(view.add).__mro__[-4]) if hasattr(w, "text"))
+    ) or share
 
 
 def test_the_list_before_ink_is_overruled_and_looked_at_again(checked: Any, demo: Any) -> None:

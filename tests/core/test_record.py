@@ -288,3 +288,118 @@ def test_a_drawing_is_compared_with_any_basis_and_its_set_drifts() -> None:
     assert [f.reading for f in Supposed(p, "lorn", "", "lorn-drawn").check_figure().findings] == ["forearm_hh"]
     finding = NotedFinding(reading="x", off=0.1, tolerance=0.02, say="x")
     assert finding.tolerance == 0.02
+
+
+# ---- profiles, copied halves, worn faces
+
+
+def test_a_profile_is_checked_by_its_stations_and_how_far_things_stand_out() -> None:
+    from orthomet.demo.project import demo_project
+
+    p = demo_project().project
+    d = Supposed(p, "berta", "", "berta-side")
+    c = d.check_profile()
+    assert [f.say.split(" by ")[0] for f in c.findings] == ["Raise the mouth"] and c.differences[
+        "mouth_station"
+    ] == pytest.approx(0.035, abs=0.002)
+    assert c.findings[0].difference_px == pytest.approx(0.035 * 560, abs=1.5) and len(c.passed) >= 10
+    side = p.characters[0].drawing("berta-side")
+
+    def checked(**moved: tuple[float, float]) -> object:
+        points = {n: (x + moved.get(n, (0, 0))[0], y + moved.get(n, (0, 0))[1]) for n, (x, y) in side.marks.points.items()}
+        new = side.model_copy(update={"marks": side.marks.model_copy(update={"points": points})})
+        who = p.characters[0].model_copy(update={"drawings": (new,)})
+        return Supposed(p.model_copy(update={"characters": (who,)}), "berta", "", "berta-side").check_profile()
+
+    out = {f.reading: f for f in checked(pronasale=(22, 0)).findings}
+    assert out["nose_depth_hh"].say.startswith("Take the nose back by 0.039 heads") and out["nose_depth_hh"].short.endswith(
+        "back"
+    )
+    back = {f.reading: f for f in checked(pogonion=(-24, 0)).findings}
+    assert back["chin_out_hh"].say.startswith("Bring the chin forward")
+    rows = changes(
+        by_reading(noted(c, NOW, "saved")), checked(stomion=(0, -20), labiale_superius=(0, -20), labiale_inferius=(0, -20))
+    )
+    assert rows[0].reading == "mouth_station" and rows[0].passes
+    meant = p.characters[0].model_copy(update={"meant": ("mouth_station",)})
+    silent = Supposed(p.model_copy(update={"characters": (meant,)}), "berta", "", "berta-side").check_profile()
+    assert not silent.findings and "mouth_station" in silent.meant
+
+
+def test_a_copied_half_is_noticed_and_its_squint_told() -> None:
+    from orthomet.core.check.mirrored import evenness, gaze, mirrored_words
+
+    x = plan_points(face())
+    copied = from_array(as_picture(x, roll=0.06))
+    said = mirrored_words(copied)
+    assert evenness(copied) < 1e-6 and len(said) == 1 and "one was copied" in said[0]
+    squinting = x.copy()
+    for s, way in (("l", -1), ("r", 1)):
+        squinting[FRONT.index[f"pupil_{s}"], 0] += way * 0.012
+    words = mirrored_words(from_array(as_picture(squinting)))
+    assert len(words) == 2 and "toward the nose" in words[1] and gaze(from_array(as_picture(squinting))) > 0.06
+    aside = x.copy()
+    aside[[FRONT.index["pupil_l"], FRONT.index["pupil_r"]], 0] += 0.012
+    assert gaze(from_array(as_picture(aside))) == 0.0
+    rng = np.random.default_rng(2)
+    by_hand = [mirrored_words(from_array(as_picture(x) + rng.normal(0, 0.003 * 800, x.shape))) for _ in range(40)]
+    assert not any(by_hand), "a hand's own noise is no copy"
+    few = from_array(as_picture(x), states=None)
+    assert (
+        evenness(type(few)(few.view, {n: few.points[n] for n in ("vertex", "gnathion", "exocanthion_l", "exocanthion_r")}))
+        is None
+    )
+
+
+@pytest.mark.parametrize("name", ["glad", "sad", "angry", "surprised", "sly"])
+@pytest.mark.parametrize("roll", [0.0, 0.12])
+def test_a_worn_face_is_undone_before_a_reference_is_measured(name: str, roll: float) -> None:
+    from orthomet.core.features.expression import expressions, weaker
+    from orthomet.core.head.rest import made
+    from orthomet.core.references import measure_reference
+
+    x = plan_points(face())
+    e = weaker(expressions()[name], 0.8)
+    seen = from_array(as_picture(made(x, e), roll=roll))
+    ref = Reference(id="r", name="R", image=IMAGE, marks=Marks(points=dict(seen.points)), expression=name, degree=0.8)
+    rest, worn = measure_reference(ref), measure_reference(ref.model_copy(update={"expression": ""}))
+    t = face()
+    off = [max(abs(m.value(k) - v) for k, v in t.items() if k.endswith(("_station", "_hh"))) for m in (rest, worn)]
+    assert off[0] < 0.002 < 0.004 < off[1]
+    same = measure_reference(ref.model_copy(update={"expression": "no such face"}))
+    assert same.value("mouth_station") == worn.value("mouth_station")
+    few = Reference(
+        id="r",
+        name="R",
+        image=IMAGE,
+        marks=Marks(points={n: seen.points[n] for n in ("vertex", "gnathion", "alare_l")}),
+        expression=name,
+    )
+    assert measure_reference(few).registry is not None, "too little of a face: it is left as it is"
+
+
+def test_a_rough_with_six_points_gets_what_six_points_tell() -> None:
+    x = plan_points(face())
+    x[[FRONT.index["stomion"]], 1] += 0.05
+    marks = from_array(as_picture(x))
+    six = type(marks)(
+        "front", {n: marks.points[n] for n in ("vertex", "gnathion", "exocanthion_l", "exocanthion_r", "subnasale", "stomion")}
+    )
+    c = check(six, plan_points(face()))
+    assert [f.reading for f in c.findings][:1] == ["mouth_station"] and "eye_station" not in c.differences
+
+
+def test_estimated_points_widen_what_rests_on_them_instead_of_silencing_it() -> None:
+    from orthomet.core.landmarks.points import State
+
+    x = plan_points(face())
+    x[GROUPS["mouth"], 1] += 0.035
+    seen = as_picture(x)
+    names = [FRONT.names[i] for i in GROUPS["mouth"]]
+    for spread, found in ((0.003, True), (0.02, False)):
+        marks = from_array(seen, states=dict.fromkeys(names, State.ESTIMATED))
+        marks = replace(marks, spread=dict.fromkeys(names, spread * 800))
+        c = check(marks, plan_points(face()))
+        assert ("mouth_station" in [f.reading for f in c.findings]) is found and "mouth_station" in c.tolerance
+    unknown = check(from_array(seen, states=dict.fromkeys(names, State.ESTIMATED)), plan_points(face()))
+    assert "mouth_station" not in unknown.tolerance, "a seed nobody looked at says nothing"

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import FormatError
-from ..features.expression import NEUTRAL, Expression, expression, expressions
+from ..features.expression import NEUTRAL, Expression, expression, expressions, weaker
 from ..kept import remembered
 from ..kinds import Array
 from ..landmarks.points import Landmarks, without_own
@@ -110,11 +110,6 @@ def _faces(name: str, degree: float = 1.0) -> Iterator[tuple[str, float, Express
         yield known, degree * (e != NEUTRAL), weaker(e, degree)
     else:
         yield "neutral", 0.0, NEUTRAL
-
-
-def weaker(e: Expression, share: float) -> Expression:
-    """The same face made less."""
-    return Expression(**{k: v * share for k, v in e.model_dump().items()})
 
 
 def _worn(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import LandmarkError
-from ..features.expression import NEUTRAL, expression
+from ..features.expression import NEUTRAL, expression, weaker
 from ..head.body import Wear
 from ..head.construct import head_layers, plan_lines
 from ..head.drawn import picture
@@ -18,7 +18,7 @@ from ..picture import Picture
 from ..project.model import Marks
 from ..resolve import Face, complete
 from .basis import SELF, basis_face
-from .compare import Compared, weaker
+from .compare import Compared
 
 BOX = (-0.7, -0.2, 1.4, 1.5)
 

@@ -37,6 +37,11 @@ class Expression(Record):
     """1 looks up."""
 
 
+def weaker(e: Expression, share: float) -> Expression:
+    """The same face made less."""
+    return Expression(**{k: v * share for k, v in e.model_dump().items()})
+
+
 WORDS = {
     "upper_lid": ("Upper lids", "closed", "wide"), "lower_lid": ("Lower lids", "down", "up"), "lid_slant": ("Lid slant", "sad", "fierce"),
     "brow_lift": ("Brows", "down", "up"), "brow_inner": ("Inner ends", "down", "up"), "brow_together": ("Frown", "", "together"),

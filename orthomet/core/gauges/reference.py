@@ -6,14 +6,15 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..errors import OrthometError
 from ..landmarks.own import OWN_GROUP
 from ..landmarks.turn import Turn
 from ..landmarks.views import OWN
 from ..project.model import Character, Reference
 from ..proportions.measure import Measured, missing_for
-from ..proportions.norms import Norm
-from ..proportions.registry import Reading, Registry, Role, Rule
-from ..references import pool, trusted
+from ..proportions.norms import Norm, norm_over
+from ..proportions.registry import Reading, Registry, Role, Rule, front_registry
+from ..references import measure_reference, pool, trusted
 from .item import FOLLOW, GaugeItem, base_item
 
 
@@ -89,3 +90,26 @@ def worn_words(c: Character, view: str) -> str:
         if labels
         else "Nothing changes between them more than measuring does."
     )
+
+
+MOST_WORN = 3
+"""Readings that are told as worn (own)."""
+
+
+def face_words(ref: Reference) -> str:
+    """What the face a reference makes does to its readings: “mouth width 0.462 → 0.391 at rest”, those it moves most first."""
+    if not ref.expression or ref.marks.view != "front" or not ref.marks.points:
+        return ""
+    try:
+        seen, rest = (measure_reference(r) for r in (ref.model_copy(update={"expression": ""}), ref))
+    except OrthometError:
+        return ""
+    reg, n = front_registry(), norm_over("adult", front_registry())
+    moved = []
+    for r in reg.of_role(Role.INDEPENDENT):
+        a, b, sd = seen.value(r.key), rest.value(r.key), float(n.sd[reg.index[r.key]])
+        if a is not None and b is not None and sd > 0 and abs(a - b) > 0.3 * sd:
+            moved.append((abs(a - b) / sd, f"{r.label.lower()} {a:.3g} → {b:.3g}"))
+    told = "; ".join(w for _, w in sorted(moved, reverse=True)[:MOST_WORN])
+    little = " a little" if ref.degree < 1 else ""
+    return f"It looks{little} {ref.expression}: worn, not built. At rest: {told or 'hardly another face'}."

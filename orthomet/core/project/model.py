@@ -117,6 +117,10 @@ class Reference(Record):
     distance_m: float | None = Field(None, ge=0.2, le=1000)
     """From the lens to the face, where it is known."""
     sheet: Sheet | None = None
+    expression: str = Field("", max_length=40)
+    """The face it makes, by name; empty at rest. It is worn, not built: undone before anything is measured."""
+    degree: float = Field(1.0, ge=0, le=1)
+    """How strongly."""
     feeds: tuple[str, ...] = Field((), max_length=20)
     """Trait groups this reference is read for; empty: all."""
 

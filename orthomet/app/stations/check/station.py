@@ -15,9 +15,9 @@ from ....core.check.cures import pointers
 from ....core.check.details import attached_on, counts_on
 from ....core.check.figure import FigureCheck
 from ....core.check.gate import gate
-from ....core.check.mirrored import mirrored_words
 from ....core.check.overlay import overlay_of
 from ....core.check.stages import in_order
+from ....core.check.told import bases, how_words
 from ....core.check.view import ViewCheck
 from ....core.errors import OrthometError
 from ....core.gauges.findings import figure_items_of, finding_items, own_item
@@ -35,7 +35,6 @@ from ....core.proportions.measure import measure
 from ....core.proportions.views import every_reading
 from ....core.references import flat, on_page
 from ....core.shapes.face import ShapeFinding
-from ....core.styles.schools import schools
 from ...document import Document
 from ...following import FOLLOWED
 from ...ledge import Hint
@@ -60,7 +59,6 @@ from .stage import CheckStage
 
 RESTED_MS = 160
 """How long a hand rests before the whole answer is worked out in the middle of a drag (own)."""
-AGAINST = {"self": "itself: level, symmetry, gaze", "norm": "the average adult"}
 EVERY = " ".join(f"*{e}" for e in FOLLOWED)
 
 
@@ -325,17 +323,6 @@ class CheckStation(Station):
         marked = [r.marks for r in c.references if r.marks.points] if c else []
         return bool(marked) and all(m.only_own for m in marked)
 
-    def _bases(self) -> list[tuple[str, str]]:
-        """All a drawing can be checked against: key and words."""
-        c, d = self.document.character, self.document.drawing
-        out = [("", "its plan"), *AGAINST.items()]
-        out += [(f"style:{s.name}", f"style: {s.title}") for s in self.document.styles()]
-        out += [(f"school:{s.name}", f"school: {s.title}") for s in schools().values()]
-        out += [
-            (f"drawing:{o.id}", f"drawing: {o.name}") for o in (c.drawings if c else ()) if d and o.id != d.id and o.marks.points
-        ]
-        return out
-
     def refresh(self) -> None:
         c, d = self.document.character, self.document.drawing
         fill(self.which, [(each.name, each.id) for each in c.drawings] if c else [], d.id if d else "")
@@ -381,7 +368,7 @@ class CheckStation(Station):
         check = compared.check if compared is not None else None
         self._last = compared
         turn = compared.turn if compared is not None and compared.turned else None
-        self.panel.basis.show_drawing(d, self._bases(), turn, d is not None and d.marks.view != "front")
+        self.panel.basis.show_drawing(d, bases(self.document), turn, d is not None and d.marks.view != "front")
         found = figure.findings if figure is not None else check.findings if check is not None else ()
         level = on_page(d).marks.array(FRONT) if compared is not None and d is not None else None
         arrows = pointers(compared, level) if compared is not None and level is not None else ()
@@ -402,7 +389,7 @@ class CheckStation(Station):
                 self.panel.show_check(figure, self._view_items(figure, d), meant, unsure, (), guessed=unsure, drawn=True)
             else:
                 rows = self._items(compared, d) | {o.reading: own_item(o) for o in own}
-                against = dict(self._bases()).get(d.basis, "your plan") if d and d.basis else "your plan"
+                against = dict(bases(self.document)).get(d.basis, "your plan") if d and d.basis else "your plan"
                 shown_check = check if check is not None else told if isinstance(told, str) else ""
                 guessed = sum(n not in d.marks.spread for n in d.marks.estimated) if d else 0
                 self.panel.show_check(shown_check, rows, meant, unsure, own, shaped, words, against, guessed, d is not None)
@@ -503,19 +490,3 @@ class CheckStation(Station):
 
 
 _overlay = remembered(6)(overlay_of)
-
-
-def how_words(c: Compared | None, d: Drawing | None) -> tuple[str, ...]:
-    """How a drawing was looked at: the turn that was found, the face that was taken off."""
-    out = []
-    if c is not None and c.turned:
-        side = "the picture's right" if c.turn.yaw > 0 else "the picture's left"
-        nod = f", looking {'down' if c.turn.pitch > 0 else 'up'} {abs(c.turn.pitch):.0f}°" if abs(c.turn.pitch) >= 1 else ""
-        how = "as you set it" if d is not None and d.turn is not None else "found"
-        out.append(f"Head turned {abs(c.turn.yaw):.0f}° to {side}{nod} ({how}).")
-    if c is not None and c.expression != "neutral" and c.degree:
-        little = " a little" if c.degree < 1 else ""
-        out.append(f"It looks{little} {c.expression}: that is worn, not built, and was taken off first.")
-    if c is not None and d is not None and not c.turned and not d.marks.estimated:
-        out += mirrored_words(d.marks.landmarks())
-    return tuple(out)

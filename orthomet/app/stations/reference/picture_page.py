@@ -7,16 +7,17 @@ from typing import Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
-from ....core.gauges.reference import trust_words, worn_words
+from ....core.features.expression import expressions
+from ....core.gauges.reference import face_words, trust_words, worn_words
 from ....core.landmarks.turn import Turn
 from ....core.project.model import Character, Reference
 from ....core.proportions.measure import Measured
 from ....core.proportions.norms import Norm
 from ....core.proportions.shape import canons, face_class
 from ....core.references import groups, head_mm
-from ...parts import across, button, entry, tick
+from ...parts import across, button, choices, entry, tick
 from ..fields import put_words
-from ..pages import Page, number_box, put, put_away
+from ..pages import Page, fill, number_box, put, put_away
 
 
 class PicturePage(Page):
@@ -43,6 +44,16 @@ class PicturePage(Page):
         self.roll = number_box(-180, 180, 1, 1, "° roll", "Roll: positive is clockwise", self._turn)
         self.row(self.yaw, self.pitch, self.roll)
         self.trust = self.note()
+        self.section("Face it makes")
+        self.face = choices(
+            "The face it makes", "A smile or a squint is worn, not built: it is undone before anything is measured", self._face
+        )
+        fill(self.face, [("at rest", ""), *((n, n) for n in expressions() if n != "neutral")], "")
+        self.degree = number_box(
+            10, 100, 5, 0, " %", "How strongly it makes that face", lambda v: self._tell("How strongly", degree=v / 100)
+        )
+        self.row(self.face, self.degree, stretch=0)
+        self.worn_face = self.note()
         self.section("Camera")
         self.near = tick(
             "Taken from", "A face taken from near by reads too narrow; tell the distance and it is undone", self._toggle_distance
@@ -115,6 +126,12 @@ class PicturePage(Page):
             put(box, v)
             box.setEnabled(front and turn is not None)
         self.trust.setText(trust_words(turn, m, against))
+        self.face.setEnabled(front)
+        self.face.setCurrentIndex(max(0, self.face.findData(ref.expression)))
+        self.degree.setVisible(bool(ref.expression))
+        put(self.degree, 100 * ref.degree)
+        self.worn_face.setVisible(bool(ref.expression))
+        self.worn_face.setText(face_words(ref))
         self.near.setChecked(ref.distance_m is not None)
         self.distance.setEnabled(ref.distance_m is not None)
         put(self.distance, ref.distance_m or 2.0)
@@ -168,6 +185,9 @@ class PicturePage(Page):
         self._tell(
             "Turn of the head", turn=Turn(yaw=self.yaw.value(), pitch=self.pitch.value(), roll=self.roll.value(), spread=spread)
         )
+
+    def _face(self, name: str) -> None:
+        self._tell("The face it makes", expression=name, degree=1.0)
 
     def _toggle_distance(self, on: bool) -> None:
         self._tell("Distance", distance_m=self.distance.value() if on else None)
