@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from typing import Any
 
@@ -25,6 +26,8 @@ def arguments(q: argparse.ArgumentParser, number: Any) -> None:
 
 
 def check_set(o: argparse.Namespace) -> int:
+    if "numpy" not in sys.modules:  # many small problems, on every core: one thread each
+        os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     from ..core.check.batch import against_of, check_all, drawings_in
     from ..core.check.report import summary
 

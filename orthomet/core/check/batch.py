@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import os
+import sys
+import threading
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
-from multiprocessing import get_context
+from multiprocessing import get_all_start_methods, get_context
+from multiprocessing.context import BaseContext
 from pathlib import Path
 
 from ..errors import FormatError, OrthometError
@@ -111,7 +114,8 @@ def check_all(
             if not say(len(out)):
                 break
         return out
-    with _one_thread_each(), ProcessPoolExecutor(jobs, get_context("spawn"), _begin, (against,)) as pool:
+    context = _context()
+    with _one_thread_each(), ProcessPoolExecutor(jobs, context, _begin, (against,)) as pool:
         for c in pool.map(_one, drawings, chunksize=AT_ONCE):
             out.append(c)
             if not say(len(out)):
@@ -120,10 +124,20 @@ def check_all(
     return out
 
 
+ONE_THREAD = "OPENBLAS_NUM_THREADS"
+"""What tells the linear algebra to keep to one thread; it has to be said before it is loaded."""
+
+
+def _context() -> BaseContext:
+    """Workers are forked, which costs nothing, from a process that has one thread only; from any other they are begun anew."""
+    alone = threading.active_count() == 1 and os.environ.get(ONE_THREAD) == "1" and "PySide6.QtCore" not in sys.modules
+    return get_context("fork" if alone and "fork" in get_all_start_methods() else "spawn")
+
+
 @contextmanager
 def _one_thread_each() -> Iterator[None]:
     """Processes begun meanwhile calculate on one thread: two that each use every core get in each other's way."""
-    names = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS")
+    names = (ONE_THREAD, "OMP_NUM_THREADS")
     before = {n: os.environ.get(n) for n in names}
     os.environ.update(dict.fromkeys(names, "1"))
     try:
