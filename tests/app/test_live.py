@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import threading
 import time
+import zipfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -29,6 +30,11 @@ from tests.edited import GROUPS, InTheMaking, similarity
 
 
 def encoded(k: int, fmt: str = "PNG", size: tuple[int, int] = (320, 240)) -> bytes:
+    if fmt == "ORA":
+        archive = io.BytesIO()
+        with zipfile.ZipFile(archive, "w") as z:
+            z.writestr("mergedimage.png", encoded(k, "PNG", size))
+        return archive.getvalue()
     a = np.full((size[1], size[0], 3), 230, np.uint8)
     a[k % 200 : k % 200 + 20] = np.random.default_rng(k).integers(0, 255, (20, size[0], 3), dtype=np.uint8)[
         : max(0, size[1] - k % 200)
@@ -114,14 +120,15 @@ def test_every_way_of_saving_arrives_whole(followed: Any, way: Callable[[Path, b
     assert not followed.notes
 
 
-@pytest.mark.parametrize(("fmt", "ending"), [("JPEG", ".jpg"), ("WEBP", ".webp"), ("TIFF", ".tif")])
+@pytest.mark.parametrize(("fmt", "ending"), [("JPEG", ".jpg"), ("WEBP", ".webp"), ("TIFF", ".tif"), ("ORA", ".ora")])
 def test_other_kinds_are_followed_too(tmp_path: Path, qtbot: Any, fmt: str, ending: str) -> None:
     path = tmp_path / f"x{ending}"
     path.write_bytes(encoded(1, fmt))
     f = Following(path, qtbot)
-    f.until(encoded(1, fmt))
+    kept = "PNG" if fmt == "ORA" else fmt
+    f.until(encoded(1, kept))
     over_the_old(path, encoded(2, fmt, (400, 300)))
-    f.until(encoded(2, fmt, (400, 300)))
+    f.until(encoded(2, kept, (400, 300)))
     f.end()
 
 
@@ -336,6 +343,39 @@ def test_a_followed_drawing_is_saved_and_opened_again(live: Any, qtbot: Any, dem
     kept = stored.project.character("berta").drawings[-1]
     assert kept.name == "ferry" and kept.log and kept.earlier[0].image.hash in stored.pictures
     assert kept.marks == demo.desk.document.drawing.marks and GROUPS
+
+
+def test_another_file_followed_meanwhile_does_not_get_the_old_ones_save(live: Any, qtbot: Any, tmp_path: Path) -> None:
+    doc = live.document
+    first = doc.drawing.id
+    d = live.made[0].clone()
+    d.maps["mouth"] = similarity(shift=(0, 0.01))
+    other = page(33, dict(doc.plan().table))
+    save(other, tmp_path / "second.png")
+    save(d, live.made[1])
+    qtbot.waitUntil(lambda: live.live._busy, timeout=5000)
+    live.follow_path(str(tmp_path / "second.png"))
+    qtbot.waitUntil(lambda: doc.drawing.name == "second", timeout=8000)
+    QTest.qWait(1200)
+    assert doc.drawing.image.hash != doc.character.drawing(first).image.hash
+    assert np.array_equal(np.array(Image.open(io.BytesIO(doc.pictures[doc.drawing.image.hash]))), other.render())
+
+
+def test_a_creature_is_followed_by_its_picture_alone(demo: Any, qtbot: Any, tmp_path: Path) -> None:
+    doc = demo.desk.document
+    doc.choose_character("klinker")
+    demo.desk.go_named("Check")
+    s = demo.desk.station
+    path = tmp_path / "boiler.png"
+    path.write_bytes(encoded(1, size=(400, 300)))
+    s.follow_path(str(path))
+    qtbot.waitUntil(lambda: doc.drawing is not None and doc.drawing.name == "boiler", timeout=6000)
+    points = {"own_eye_a": (50.0, 60.0), "own_eye_b": (90.0, 60.0)}
+    doc.do("Ends", change_drawing("klinker", doc.drawing.id, marks=Marks(points=points)))
+    path.write_bytes(encoded(2, size=(500, 300)))
+    qtbot.waitUntil(lambda: doc.drawing.image.size == (500, 300), timeout=6000)
+    assert doc.drawing.marks.points == points and doc.drawing.marks.estimated
+    s.live.stop()
 
 
 def test_without_a_character_there_is_nothing_to_follow_for(window: Any, qtbot: Any, tmp_path: Path) -> None:

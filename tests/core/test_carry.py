@@ -277,7 +277,9 @@ def test_a_save_keeps_the_state_before_and_yesterdays_and_where_they_lie_now() -
     assert set(p.images()) >= {picture(1).hash, picture(4).hash, picture(5).hash}
     assert take_save("c", "d", picture(5), None, "2026-11-27T11:00:00+00:00")(p) == p
     other = take_save("c", "d", picture(6, (400, 300)), None, "2026-11-27T11:00:00+00:00")(p).characters[0].drawings[0]
-    assert other.marks.points == {}, "a picture of another size with nothing carried: its points mean nothing"
+    assert other.marks.points == d.marks.points and set(other.marks.estimated) == set(d.marks.points), (
+        "nothing is lost, nothing is sure"
+    )
     entry = Noted(when="2026-11-27T11:00:00+00:00", why="kept")
     for _ in range(3100):
         d = note("c", "d", entry)(Project(characters=(Character(id="c", name="C", drawings=(d,)),))).characters[0].drawings[0]

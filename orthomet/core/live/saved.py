@@ -49,13 +49,14 @@ def carried_marks(old: Marks, c: Carried) -> Marks:
 
 
 def take_save(cid: str, did: str, image: Image, carried: Carried | None, when: str) -> Edit:
-    """A saved state becomes the drawing's picture. Without ``carried`` its points are left where they are, if the size is the same."""
+    """A saved state becomes the drawing's picture. Without ``carried`` its points stay where they are; on a picture of another size they
+    are only estimated."""
 
     def one(d: Drawing) -> Drawing:
         if d.id != did or d.image == image:
             return d
         same = d.image.size == image.size
-        marks = carried_marks(d.marks, carried) if carried is not None else d.marks if same else Marks(view=d.marks.view)
+        marks = carried_marks(d.marks, carried) if carried is not None else d.marks if same else _guessed(d.marks)
         way = carried.whole if carried is not None else SAME
         moved = tuple(_moved(e, way) for e in d.earlier)
         # a photographed page whose canvas changed is no page any more
@@ -64,6 +65,14 @@ def take_save(cid: str, did: str, image: Image, carried: Carried | None, when: s
         return d.model_copy(update={"image": image, "marks": marks, "sheet": d.sheet if stood else None, "earlier": earlier})
 
     return change_character(cid, lambda c: c.model_copy(update={"drawings": tuple(one(d) for d in c.drawings)}))
+
+
+def _guessed(m: Marks) -> Marks:
+    """Landmarks of which nobody knows any more whether they are right."""
+    states = {
+        n: s if s is State.ABSENT else State.ESTIMATED for n, s in {**dict.fromkeys(m.points, State.PLACED), **m.states}.items()
+    }
+    return m.model_copy(update={"states": states, "spread": {}})
 
 
 def _moved(e: Earlier, way: Array) -> Earlier:

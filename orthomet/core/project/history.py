@@ -7,7 +7,7 @@ is one step.
 from __future__ import annotations
 
 from .edits import Edit
-from .model import Project
+from .model import Character, Project, Study
 
 UNDO_MOST = 500
 """Steps that can be undone; older trees are let go (own: hours of work, and memory that levels off)."""
@@ -71,7 +71,15 @@ class History:
 
     def uses(self, picture: str) -> bool:
         """Whether any tree there is a way back or on to has a picture, by its hash."""
-        return any(picture in p.images() for p in (self.project, *(t for _, t in self._undo), *(t for _, t in self._redo)))
+        seen: set[int] = set()
+        for p in (self.project, *(t for _, t in self._undo), *(t for _, t in self._redo)):
+            holders: tuple[Character | Study, ...] = (*p.characters, *p.studies)
+            for holder in holders:  # most are the same from tree to tree
+                if id(holder) not in seen:
+                    seen.add(id(holder))
+                    if any(i.hash == picture for i in holder.images()):
+                        return True
+        return False
 
     def begin(self, label: str) -> None:
         self._drag = (label, self.project)

@@ -233,6 +233,10 @@ class Study(Record):
                 raise ValueError(sentence)
         return v
 
+    def images(self) -> tuple[Image, ...]:
+        """Every picture of its samples."""
+        return tuple(i for d in self.samples for i in d.images())
+
     @property
     def name(self) -> str:
         """What decisions call this style."""
@@ -296,6 +300,10 @@ class Character(Record):
             raise ValueError("every version needs an id of its own")
         return v
 
+    def images(self) -> tuple[Image, ...]:
+        """Every picture of its references and drawings."""
+        return (*(r.image for r in self.references), *(i for d in self.drawings for i in d.images()))
+
     @property
     def reference(self) -> Reference | None:
         """The reference that is measured."""
@@ -339,12 +347,5 @@ class Project(Record):
 
     def images(self) -> dict[str, Image]:
         """Every picture the project uses, by hash."""
-        out: dict[str, Image] = {}
-        for c in self.characters:
-            for image in (*(r.image for r in c.references), *(i for d in c.drawings for i in d.images())):
-                out[image.hash] = image
-        for study in self.studies:
-            for d in study.samples:
-                for image in d.images():
-                    out[image.hash] = image
-        return out
+        holders: tuple[Character | Study, ...] = (*self.characters, *self.studies)
+        return {i.hash: i for holder in holders for i in holder.images()}

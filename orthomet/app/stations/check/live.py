@@ -222,14 +222,15 @@ class LiveDesk(QObject):
         old = self.images.get(d.image.hash)
         data = self.document.pictures.get(d.image.hash)
         trace = self._trace[2] if self._trace is not None and self._trace[:2] == (d.marks, d.image.hash) else None
-        project = self.document.project
+        project, follower = self.document.project, self.follower
 
         def job(say: Say) -> Save:
             return save_of(project, cid, d, read, trace, old, data)
 
         def take(save: Save) -> None:
             self._busy = False
-            self._take(d, read, save)
+            if self.follower is follower:  # or another file is followed by now
+                self._take(d, read, save)
             self._go_on()
 
         def failed(sentence: str) -> None:
@@ -300,7 +301,7 @@ def save_of(
 ) -> Save:
     """Carry a drawing's points to a newly saved state and check it, on any thread."""
     carried, sentence = None, ""
-    if d.marks.points:
+    if d.marks.points and not d.marks.only_own:
         try:
             if trace is None:
                 trace = begin(grey_of(image if image is not None else _decoded(data)), *_known(d.marks))

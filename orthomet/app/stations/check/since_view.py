@@ -80,6 +80,7 @@ class LiveStrip(QWidget):
         head = across((down(self.title, self.state), 1), self.stop, margins=(PAD, 6, PAD, 4))
         self.lay.addLayout(head)
         self.rows: list[QWidget] = []
+        self._shown: tuple[object, ...] = ()
         self.lines = down()
         self.lay.addLayout(self.lines)
         self.hide()
@@ -87,8 +88,9 @@ class LiveStrip(QWidget):
     def show_live(self, name: str, note: str, since: Since | None, here: bool) -> None:
         """``here``: whether it is the drawing at hand that follows."""
         self.setVisible(bool(name))
-        if not name:
+        if not name or (name, note, since, here) == self._shown:
             return
+        self._shown = (name, note, since, here)
         self.title.setText(f"Following {name}")
         words = note or ("Waiting for the next save." if since is None else f"Saved {since.at}: {summary(since.rows)}")
         if not here:
