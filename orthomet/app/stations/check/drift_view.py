@@ -36,7 +36,7 @@ class DriftChart(QWidget):
         self.setAccessibleName("Drift over the drawings of this character")
 
     def show_set(self, rows: tuple[TraitDrift, ...], drawn: tuple[Drawn, ...]) -> None:
-        if rows is self.rows and drawn == self.drawn:
+        if rows is self.rows:
             return
         self.rows, self.drawn = rows, drawn
         self._lay()

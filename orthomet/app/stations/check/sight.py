@@ -133,4 +133,12 @@ class Sight(QObject):
 
 
 def _same(a: object, b: object) -> bool:
-    return a is b or (isinstance(a, tuple) and isinstance(b, tuple) and all(x is y or x == y for x, y in zip(a, b, strict=False)))
+    """Whether two keys name the same thing; pictures are the same only if they are one."""
+    if a is b:
+        return True
+    if isinstance(a, tuple) and isinstance(b, tuple):
+        return len(a) == len(b) and all(map(_same, a, b))
+    try:
+        return type(a) is type(b) and bool(a == b)
+    except ValueError:  # arrays somewhere in it
+        return False
