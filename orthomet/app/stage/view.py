@@ -181,10 +181,12 @@ class StageView(QWidget):
                 q.translate(clip.width() if flips[0] < 0 else 0, clip.height() if flips[1] < 0 else 0)
                 q.scale(*flips)
                 drawn = draw_part(q, self.image, part, QRectF(0, 0, clip.width(), clip.height()), self.scale * ratio)
-                if self.dim and theme.t.scan_dim:
-                    q.fillRect(drawn, theme.t.c("board", theme.t.scan_dim))
             if self.seen_as:
                 pixmap = seen_as(pixmap, self.seen_as, max(drawn.height(), 1.0) * ratio)
+            if self.dim and theme.t.scan_dim:
+                with painting(pixmap) as q:
+                    q.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+                    q.fillRect(pixmap.rect(), theme.t.c("board", theme.t.scan_dim))
             self._scaled = (key, pixmap)
         p.drawPixmap(clip.topLeft(), self._scaled[1])
 

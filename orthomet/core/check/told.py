@@ -11,6 +11,15 @@ from .mirrored import mirrored_words
 AGAINST = {"self": "itself: level, symmetry, gaze", "norm": "the average adult"}
 
 
+def against_words(document: Derived, d: Drawing) -> str:
+    """What a drawing is off from, as a sentence has it."""
+    if not d.basis:
+        return "your plan"
+    return {"self": "itself", "norm": "the average"}.get(d.basis) or dict(bases(document)).get(
+        d.basis, "what it is checked against"
+    )
+
+
 def bases(document: Derived) -> list[tuple[str, str]]:
     """All the drawing at hand can be checked against: key and words."""
     c, d = document.character, document.drawing

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLabel, QSpinBox, QWidget
+from PySide6.QtWidgets import QComboBox, QLabel, QSpinBox, QWidget
 
 from ....core.check.details import AttachedSeen, CountSeen
 from ....core.landmarks.views import SCHEMAS
@@ -14,7 +14,7 @@ from ...parts import across, button, choices, down, entry, soft
 from ...theme.tokens import PAD
 from ..pages import fill, number_box, put
 
-SIDES = [("", "anywhere"), ("left", "left"), ("right", "right"), ("both", "each side")]
+SIDES = [("", "any side"), ("left", "left"), ("right", "right"), ("both", "each side")]
 
 
 @dataclass(frozen=True)
@@ -69,13 +69,18 @@ class DetailsView(QWidget):
         fill(self.side, [(words, key) for key, words in SIDES], "")
         count = button("Count it", self._add_detail, "Asked on every drawing", strong=True)
         self.start, self.end = choices("From"), choices("To")
+        for box, wide in ((self.side, 98), (self.start, 132), (self.end, 132)):
+            box.setMinimumContentsLength(6)
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setFixedWidth(wide)
+        self.count.setFixedWidth(58)
         self.share = number_box(-50, 150, 1, 0, " %", "How far along it sits", lambda v: None)
         put(self.share, 50)
         line = button("It sits there", self._add_line, "A hem, belt or strap, as a share of the way from one point to another")
         rows = (
             across((self.name, 1), self.count, self.side, spacing=6),
             across((self.where, 1), count, spacing=6),
-            across(soft("or from"), (self.start, 1), soft("to"), (self.end, 1), spacing=6),
+            across(soft("or from"), self.start, soft("to"), self.end, ..., spacing=6),
             across(self.share, ..., line, spacing=6),
         )
         down(*rows, owner=w, margins=(PAD, 2, PAD, 6), spacing=5)

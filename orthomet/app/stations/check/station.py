@@ -17,7 +17,7 @@ from ....core.check.figure import FigureCheck
 from ....core.check.gate import gate
 from ....core.check.overlay import overlay_of
 from ....core.check.stages import in_order
-from ....core.check.told import bases, how_words
+from ....core.check.told import against_words, bases, how_words
 from ....core.check.view import ViewCheck
 from ....core.errors import OrthometError
 from ....core.gauges.findings import figure_items_of, finding_items, own_item
@@ -389,7 +389,7 @@ class CheckStation(Station):
                 self.panel.show_check(figure, self._view_items(figure, d), meant, unsure, (), guessed=unsure, drawn=True)
             else:
                 rows = self._items(compared, d) | {o.reading: own_item(o) for o in own}
-                against = dict(bases(self.document)).get(d.basis, "your plan") if d and d.basis else "your plan"
+                against = against_words(self.document, d) if d is not None else "your plan"
                 shown_check = check if check is not None else told if isinstance(told, str) else ""
                 guessed = sum(n not in d.marks.spread for n in d.marks.estimated) if d else 0
                 self.panel.show_check(shown_check, rows, meant, unsure, own, shaped, words, against, guessed, d is not None)
