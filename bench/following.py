@@ -46,24 +46,27 @@ def _carried(sequences: int) -> None:
     for words, confirmed in (("every save from confirmed points", True), ("five saves, nothing confirmed between", False)):
         near, sure, sure_near, silent, far_said, far, times = [], 0, 0, 0, 0, 0, []
         for seed in range(500, 500 + sequences):
-            trace = None
+            trace, before = None, set[int]()
             for d, _ in sequence(seed, 5, (2300, 2100)):
                 g, x = grey(d), d.truth()
+                gone = {i for k in d.gone for i in GROUPS[k]}
+                there = x.copy()
+                there[list(gone)] = np.nan  # nobody confirms a point on what is not drawn
                 if trace is None:
-                    trace = begin(g, x)
+                    trace, before = begin(g, there), gone
                     continue
                 t = time.thread_time()
                 new, c = carry(trace, g)
                 times.append(time.thread_time() - t)
-                gone = {i for k in d.gone for i in GROUPS[k]}
-                here = [i for i in USED if i not in gone and (x[i] >= 0).all() and (x[i] < d.size).all()]
+                known = [i for i in USED if not (confirmed and i in before)]
+                here = [i for i in known if i not in gone and (x[i] >= 0).all() and (x[i] < d.size).all()]
                 e = np.hypot(*(c.points - x).T)[here] / d.hh
                 is_sure = c.status[here] == SURE
                 near += list(e < 0.004)
                 sure, sure_near = sure + int(is_sure.sum()), sure_near + int((is_sure & (e < 0.004)).sum())
-                silent += int((is_sure & (e > 0.012)).sum()) + int((c.status[list(gone)] == SURE).sum())
+                silent += int((is_sure & (e > 0.012)).sum()) + int((c.status[[i for i in known if i in gone]] == SURE).sum())
                 far, far_said = far + int((e > 0.012).sum()), far_said + int(((e > 0.012) & ~is_sure).sum())
-                trace = begin(g, x) if confirmed else new
+                trace, before = (begin(g, there), gone) if confirmed else (new, before)
         share = float(np.mean(near))
         goal = "≥ 95 %" if confirmed else "(for information)"
         report(f"points within .004 hh, {words}", f"{share:.1%} of {len(near)}", goal, share >= 0.95 or not confirmed)
