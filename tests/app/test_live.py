@@ -241,6 +241,26 @@ def test_three_clicks_lay_the_points_on_the_drawn_lines(demo: Any, qtbot: Any, t
     assert not doc.drawing.marks.points, "the clicks and the lines are one step"
 
 
+def test_a_face_a_network_finds_is_refined_to_the_drawn_lines(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    s, doc = demo.desk.station, demo.desk.document
+    c, was = doc.character, doc.drawing
+    truth = was.marks.landmarks().array(FRONT)
+    doc.do("Points", change_drawing(c.id, was.id, marks=Marks(view="front")))
+    demo.desk.flush()
+    qtbot.waitUntil(lambda: s.stage.image is not None, timeout=6000)
+    QTest.keyClick(s.stage, Qt.Key.Key_J, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: "drawn lines" in demo.ledge.sentence, timeout=20000)
+    m = doc.drawing.marks
+    off = np.linalg.norm(m.landmarks().array(FRONT) - truth, axis=1) / (
+        truth[FRONT.index["gnathion"], 1] - truth[FRONT.index["vertex"], 1]
+    )
+    assert np.nanmedian(off) < 0.012 and np.isfinite(off).sum() > 50
+    assert set(m.spread) >= {"vertex", "gnathion", "stomion"} and set(m.states.values()) == {State.ESTIMATED}
+    doc.undo()
+    assert not doc.drawing.marks.points, "what the network found and the lines are one step"
+
+
 def test_a_save_updates_the_findings_and_says_what_got_better(live: Any, qtbot: Any) -> None:
     doc = live.document
     assert [f.reading for f in live.stage.findings] == ["mouth_station"] and live.panel.live.isVisible()

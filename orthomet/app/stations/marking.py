@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QAction, QImage
 
 from ...core.kinds import Array
@@ -63,6 +63,9 @@ class MarkedSource:
 
 class Marking(QObject):
     """A station's hand on the picture it marks. Every change is an edit of the source's place."""
+
+    face_laid = Signal(object)
+    """A network's points were laid: what it found."""
 
     def __init__(self, station: Station, stage: AskingStage, source: Callable[[], MarkedSource | None]):
         super().__init__(station)
@@ -210,6 +213,8 @@ class Marking(QObject):
         elif here is not None:
             image = here[1]
             self._work("Looking for a face…", lambda say: faces_or_points(image, say), s.place, self._found)
+        else:
+            self.say("The picture is still being read; ask again in a moment.", False)
 
     def _work(self, words: str, job: Callable[[Any], Any], place: Place, then: Callable[[Place, Any], None]) -> None:
         """Run elsewhere; what comes is dropped when another picture is at hand by then."""
@@ -247,6 +252,7 @@ class Marking(QObject):
         then = WALK if place.undoes_turn else "A network knows photographs better than drawings."
         self.say(f"{len(a.marks.points)} points laid, all estimated.{way} {then}", False)
         self.stage.setFocus()
+        self.face_laid.emit(a)
 
     # ---- a photographed page
 

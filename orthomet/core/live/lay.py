@@ -21,6 +21,7 @@ from ..head.by_feature import lines_by_feature
 from ..head.outline import half_width
 from ..kinds import Array
 from ..landmarks.points import State
+from ..landmarks.register import register
 from ..landmarks.schema import FRONT
 from ..picture import Ink
 from .carry import LEAST_HEAD
@@ -127,6 +128,20 @@ def lay(
         if n in FRONT.index:
             px[FRONT.index[n]], spread[FRONT.index[n]] = xy, CLICKED * tall
     return Laid(px, spread)
+
+
+def anchors_from(found: Array, plan: Array) -> dict[str, tuple[float, float]]:
+    """Where a front plan's crown and chin would lie, were it laid on landmarks somebody or something else found ``(n, 2)``, pixels: a robust
+    similarity over all of them, since a crown is the least surely found.
+
+    Raises
+    ------
+    LandmarkError
+        Fewer than three in common.
+    """
+    back = register(found, plan).inverse()
+    ends = back(plan[[FRONT.index[n] for n in ("vertex", "gnathion")]])
+    return {n: (float(x), float(y)) for n, (x, y) in zip(("vertex", "gnathion"), ends, strict=True)}
 
 
 def laid_states(

@@ -172,7 +172,8 @@ class CheckStation(Station):
         self.drift.chart.opened.connect(self._open_of_set)
         self.document.saving.connect(hand.keep_closing)
         panel.cures.redline_wanted.connect(self.sight.write_redline)
-        stage.anchors_clicked.connect(self.reader.lines)
+        stage.anchors_clicked.connect(lambda clicked: self.reader.lines(clicked))
+        self.marking.face_laid.connect(self.reader.found)
         self.live.changed.connect(self.refresh)
         self.live.said.connect(self.say.emit)
 
