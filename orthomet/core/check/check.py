@@ -14,7 +14,7 @@ from ..landmarks.points import Landmarks, State, require_front, require_measurab
 from ..landmarks.register import Similarity, register, registered_on
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
-from .fix import Fix, smallest_fix
+from .fix import Fix, smallest_fix, weights
 from .moves import Move, moves
 from .rows import Row, Rows, face_rows, lengths, tolerance_table, tolerances
 
@@ -86,6 +86,8 @@ class Judged:
     tolerance: Array
     wish: Array
     moves: list[Move]
+    weigh: Array
+    """What makes rows independent that share badly marked points, ``(rows, rows)``."""
 
 
 @dataclass(frozen=True)
@@ -178,8 +180,9 @@ def check(
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
         frame = np.column_stack([lengths(here, rows), lengths(turn, rows), *poses])
         fix = smallest_fix(
-            rows.forms, wish - lengths(here, rows), tol, by.moves or _moves_of(here), frame, taken, since is not None
-        )
+            rows.forms, wish - lengths(here, rows), tol, by.moves or _moves_of(_halfway(here, plan)), frame, taken, since is not None,
+            by.weigh,
+        )  # fmt: skip
         if not fix.moves or np.abs(fix.frame).max() < 1e-5:
             break
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
@@ -193,7 +196,7 @@ def check(
     return Check(
         findings, passed, quiet, fix, to_plan, here,
         dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)), noise,
-        by if by.moves else replace(by, moves=_moves_of(here)),
+        by if by.moves else replace(by, moves=_moves_of(_halfway(here, plan))),
     )  # fmt: skip
 
 
@@ -207,8 +210,10 @@ def _judged(
     every = face_rows()
     kept = np.asarray(~(every.needs & ~known).any(1))
     rows = Rows(tuple(r for r, k in zip(every.rows, kept, strict=True) if k), every.forms[kept], every.needs[kept])
-    tol = tolerances(plan, rows, noise if seen is None else seen.noise(noise), spreads)
-    return Judged(known, rows, tol if seen is None else seen.widened(tol, rows), lengths(plan, rows), [])
+    marked = noise if seen is None else seen.noise(noise)
+    tol = tolerances(plan, rows, marked, spreads)
+    tol = tol if seen is None else seen.widened(tol, rows)
+    return Judged(known, rows, tol, lengths(plan, rows), [], weights(rows.forms, tol, np.where(np.isfinite(marked), marked, 0.0)))
 
 
 def unknown(drawing: Landmarks) -> Array:
@@ -243,6 +248,12 @@ def _reframed(s: Similarity, frame: Array) -> Similarity:
     m = (1 + grow) * np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
     middle = np.array([0.0, 0.5])
     return Similarity(m @ s.matrix, m @ (s.shift - middle) + middle)
+
+
+def _halfway(here: Array, plan: Array) -> Array:
+    """Between a drawing and its plan, ``(n, 2)``: there a turn's chord runs along its tangent, so that a tilt is no widening."""
+    half = (here + plan) / 2
+    return np.where(np.isfinite(half), half, here)
 
 
 def _moves_of(points: Array) -> list[Move]:

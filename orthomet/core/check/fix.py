@@ -4,7 +4,8 @@ Differences are linear in the landmarks, so a subset of moves is a small least-s
 tried exhaustively, larger sets grown from the best pairs. The registration's own scale and turn are free columns: a
 fault that many points share must not be mistaken for the size of the paper. They are free within reason: where little
 tells them, as with one side of a face hidden, they stay what the registration said. Score = Σ(residual / ½ tolerance)²
-+ 9 per move + 0.05 per point moved + 30 per tolerance left over (own; tried on random faults).
++ 9 per move + 0.05 per point moved + 30 per tolerance left over (own; tried on random faults). Rows that share badly marked
+points are wrong together: the squares are summed after :func:`weights` has made them independent.
 """
 
 from __future__ import annotations
@@ -55,9 +56,10 @@ class Fix:
 class _Problem:
     """Least squares over subsets of columns, all from one Gram matrix; the first ``free`` columns are always in."""
 
-    def __init__(self, a: Array, r: Array, free: int):
-        self.a, self.r, self.free = a, r, free
-        self.gram, self.g = a.T @ a + 1e-9 * np.eye(a.shape[1]), a.T @ r
+    def __init__(self, a: Array, r: Array, free: int, weigh: Array):
+        self.a, self.r, self.free, self.weigh = a, r, free, weigh
+        self.weighed = weigh @ a
+        self.gram, self.g = self.weighed.T @ self.weighed + 1e-9 * np.eye(a.shape[1]), self.weighed.T @ (weigh @ r)
 
     def solve(self, chosen: Sequence[int]) -> tuple[Array, Array]:
         """Amounts of the free columns and the chosen ones, and what they leave."""
@@ -80,7 +82,8 @@ class _Problem:
         left = self._solve_all(chosen)[1]
         over = np.maximum(0, np.abs(left) - 1).sum(1)
         price = PRICE * chosen.shape[1] + POINT_PRICE * counts[chosen].sum(1)
-        return [float(v) for v in (left * left).sum(1) / HALF**2 + price + LEFT_OVER * over]
+        weighed = left @ self.weigh.T
+        return [float(v) for v in (weighed * weighed).sum(1) / HALF**2 + price + LEFT_OVER * over]
 
 
 def smallest_fix(
@@ -91,12 +94,14 @@ def smallest_fix(
     frame: Array | None = None,
     taken: Array | None = None,
     greedy: bool = False,
+    weigh: Array | None = None,
 ) -> Fix:
     """Moves that change every row by ``wanted`` (heads) as nearly as the tolerances ask.
 
     ``forms`` has shape ``(rows, 2n)`` over the flattened landmarks; ``frame`` holds the free columns, ``(rows, k)`` in
     heads, and ``taken`` what earlier rounds took of them. Returns an empty fix when nothing is off. ``greedy`` takes the move
-    that helps most, again and again, and has no rivals: for while a hand drags.
+    that helps most, again and again, and has no rivals: for while a hand drags. ``weigh`` is that of :func:`weights`,
+    ``(rows, rows)``; without it rows are taken for independent.
     """
     r = wanted / tolerance
     frame = np.zeros((len(r), 0)) if frame is None else frame / tolerance[:, None]
@@ -112,12 +117,16 @@ def smallest_fix(
     frame = np.vstack([frame, np.eye(free) * HALF / LEEWAY])
     columns = np.vstack([columns, np.zeros((free, len(moves)))])
     r = np.append(r, -(np.zeros(free) if taken is None else taken) * HALF / LEEWAY)
-    problem = _Problem(np.hstack([frame, columns]), r, free)
+    whole = np.eye(len(r))
+    if weigh is not None:
+        whole[:rows, :rows] = weigh
+    problem = _Problem(np.hstack([frame, columns]), r, free, whole)
 
     # gains are screened with the free columns projected out
-    q = np.linalg.qr(frame)[0] if free else np.zeros((len(r), 0))
-    clean = columns - q @ (q.T @ columns)
-    left = r - q @ (q.T @ r)
+    own_frame, own_columns, left = problem.weighed[:, :free], problem.weighed[:, free:], whole @ r
+    q = np.linalg.qr(own_frame)[0] if free else np.zeros((len(r), 0))
+    clean = own_columns - q @ (q.T @ own_columns)
+    left = left - q @ (q.T @ left)
     gram, g = clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left
     if greedy:
         score, chosen = _grow((problem.scores([[]], counts)[0], []), problem, counts, clean)
@@ -134,6 +143,20 @@ def smallest_fix(
     own = amounts[free:][order]
     effect = (columns[:rows, chosen] * own).T
     return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest[:rows], effect, amounts[:free], rivals)
+
+
+def weights(forms: Array, tolerance: Array, noise: Array) -> Array:
+    """What makes rows independent that share badly marked points, ``(rows, rows)``: a midline a little off is no sideways face.
+
+    ``forms`` has shape ``(rows, 2n)``, ``tolerance`` ``(rows,)`` in heads; ``noise`` is each landmark's uncertainty in heads, ``(n,)``
+    or ``(n, 2)``. Half a tolerance is a row's whole standard deviation; what the marking explains of it is shared. Generalised
+    least squares, as in any textbook of statistics.
+    """
+    each = np.repeat(noise, 2) if noise.ndim == 1 else noise.ravel()
+    told = forms * each / tolerance[:, None]
+    shared = told @ told.T
+    own = np.maximum(HALF**2 - np.diag(shared), (HALF / 2) ** 2)
+    return np.asarray(HALF * np.linalg.inv(np.linalg.cholesky(np.diag(own) + shared)))
 
 
 def _screened(problem: _Problem, counts: Array, gram: Array, g: Array) -> list[tuple[float, list[int]]]:
@@ -175,7 +198,7 @@ def _grow(start: tuple[float, list[int]], problem: _Problem, counts: Array, clea
     score, chosen = start
     size = (clean * clean).sum(0) + 1e-9
     while len(chosen) < MOST:
-        rest = problem.solve(chosen)[1]
+        rest = problem.weigh @ problem.solve(chosen)[1]
         lead = np.argsort(-((clean.T @ rest) ** 2 / size))[:6]
         sets = [[*chosen, int(k)] for k in lead if int(k) not in chosen]
         options = list(zip(problem.scores(sets, counts), sets, strict=True))
