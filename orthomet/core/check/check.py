@@ -188,7 +188,7 @@ def check(
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
     here = to_plan(xy) + np.tensordot(taken[2:], mistaken, 1)
     diff = lengths(here, rows) - wish
-    named, meant_rows = [_name(r, here, plan) for r in rows.rows], set(meant)
+    named, meant_rows = _names(rows, here, plan), set(meant)
     silent = np.array([k in meant_rows for k in named], bool)
     findings, quiet = _findings(rows, named, diff, tol, fix, to_plan, silent, here, plan, px_per_mm, seen)
     off = np.abs(diff) > tol
@@ -266,13 +266,21 @@ def _cached_moves(data: bytes) -> list[Move]:
     return moves(np.frombuffer(data).reshape(-1, 2))
 
 
-def _name(row: Row, drawing: Array, plan: Array) -> str:
-    """A left–right row is named for the side that differs more from the plan."""
-    if row.sides is None:
-        return row.key
-    forms = [front_registry()[k].over.row(FRONT) for k in row.sides]
-    d = np.nan_to_num(drawing - plan).ravel()
-    return row.sides[int(abs(forms[1] @ d) > abs(forms[0] @ d))]
+def _names(rows: Rows, drawing: Array, plan: Array) -> list[str]:
+    """What every row is told as; a left–right one by the side that differs more from the plan."""
+    more = np.abs(_side_forms(tuple(r.sides for r in rows.rows)) @ np.nan_to_num(drawing - plan).ravel())
+    return [r.key if r.sides is None else r.sides[int(m[1] > m[0])] for r, m in zip(rows.rows, more, strict=True)]
+
+
+@lru_cache(maxsize=16)
+def _side_forms(sides: tuple[tuple[str, str] | None, ...]) -> Array:
+    """The left's and the right's own form of every row that compares them, ``(rows, 2, 2n)``; nought of the others."""
+    out = np.zeros((len(sides), 2, 2 * len(FRONT.names)))
+    reg = front_registry()
+    for i, pair in enumerate(sides):
+        for k, key in enumerate(pair or ()):
+            out[i, k] = reg[key].over.row(FRONT)
+    return out
 
 
 def _difference(row: Row, key: str, diff: float, drawing: Array, plan: Array) -> float:

@@ -127,12 +127,11 @@ def smallest_fix(
     q = np.linalg.qr(own_frame)[0] if free else np.zeros((len(r), 0))
     clean = own_columns - q @ (q.T @ own_columns)
     left = left - q @ (q.T @ left)
-    gram, g = clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left
     if greedy:
         score, chosen = _grow((problem.scores([[]], counts)[0], []), problem, counts, clean)
         rivals: tuple[Rival, ...] = ()
     else:
-        tried = _screened(problem, counts, gram, g)
+        tried = _screened(problem, counts, clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left)
         grown = [_grow(start, problem, counts, clean) for start in tried[:4]]
         score, chosen = min([tried[0], *grown], key=lambda t: t[0])
         rivals = _rivals([*tried, *grown], chosen, problem, moves, free)
