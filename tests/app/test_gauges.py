@@ -16,6 +16,7 @@ from orthomet.app.gauges.row import GaugeRow
 from orthomet.app.gauges.scale import REACH, squash, unsquash
 from orthomet.app.theme.tokens import NIGHT, PANEL, ROW, ROW_OPEN, theme
 from orthomet.core.gauges.item import GaugeItem, base_item
+from orthomet.core.gauges.words import told
 from orthomet.core.kinds import Kind
 
 from .conftest import drag, pixels
@@ -168,3 +169,11 @@ def test_a_list_keeps_its_rows_and_finds_them(qapp: Any, qtbot: Any) -> None:
     lists.filter.setText("nothing like it")
     assert first.isHidden()
     QTest.mouseClick(lists.heads["Nose"], Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(20, 10))
+
+
+def test_the_check_tells_an_amount_once() -> None:
+    level = replace(SIGNED, norm=0.0, sd=0.01, low="right low", high="left low", plan=0.0, drawing=0.031, tolerance=0.012)
+    assert told(level, "check").word == "left low" and told(level, "check").value.endswith("0.031")
+    assert told(replace(level, drawing=0.004), "check").word == "agrees"
+    off = replace(STATION, plan=0.811, drawing=0.851, tolerance=0.02)
+    assert told(off, "check").word == "0.040 low" and told(replace(off, meant=True), "check").word == "meant"

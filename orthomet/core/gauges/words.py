@@ -71,7 +71,10 @@ def _of_style(item: GaugeItem, style: float) -> Told:
 def _of_drawing(item: GaugeItem, drawing: float) -> Told:
     d = drawing - (item.plan if item.plan is not None else drawing)
     off = item.tolerance is not None and abs(d) > item.tolerance
-    word = "meant" if item.meant else f"{_size(item, d)} {item.high if d > 0 else item.low}" if off else "agrees"
+    side = item.high if d > 0 else item.low
+    amount = _size(item, d)
+    by = side if amount == _size(item, drawing) else f"{amount} {side}"  # a level's value is its amount already
+    word = "meant" if item.meant else by if off else "agrees"
     loud = off and not item.meant
     return Told(word, "draw" if loud else "soft", loud, item.show(drawing))
 

@@ -51,6 +51,8 @@ def paint_beside(p: QPainter, b: Beside, view: QTransform, frame: QRectF, way: W
         p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         p.setTransform(t, True)
         p.drawImage(QPointF(0, 0), b.image)
+        if theme.t.scan_dim:  # held back as the drawing beside it is
+            p.fillRect(b.image.rect(), theme.t.c("board", theme.t.scan_dim))
     elif b.picture is not None:
         scale = max((t.m11() ** 2 + t.m12() ** 2) ** 0.5, 1e-9)
         if way is not Way.ONION:
