@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from orthomet.core.check.check import amount_words, check
-from orthomet.core.check.fix import smallest_fix
+from orthomet.core.check.fix import HALF, smallest_fix, weights
 from orthomet.core.check.moves import moves
 from orthomet.core.check.rows import face_rows, lengths, tolerance_table, tolerances
 from orthomet.core.head.points import plan_points
@@ -98,6 +98,29 @@ def test_nothing_off_is_nothing_to_do() -> None:
     f = smallest_fix(rows.forms, np.full(len(rows.rows), 0.01), tol, MOVES)
     assert f.moves == () and f.score == 0
     assert smallest_fix(rows.forms, np.full(len(rows.rows), 0.5), tol, []).moves == ()
+
+
+def test_rows_that_share_a_badly_marked_point_count_as_one() -> None:
+    """Against plain linear algebra: what marking and tolerance leave of the rows together is independent afterwards."""
+    rows, noise = face_rows(), np.full(len(FRONT.names), 0.003)
+    noise[FRONT.index["vertex"]] = 0.02
+    tol = tolerances(PLAN, rows, noise)
+    w = weights(rows.forms, tol, noise)
+    marked = rows.forms @ np.diag(np.repeat(noise, 2) ** 2) @ rows.forms.T / np.outer(tol, tol)
+    together = marked + np.diag(HALF**2 - np.diag(marked))
+    assert w @ together @ w.T == pytest.approx(HALF**2 * np.eye(len(tol)), abs=1e-9)
+    assert weights(rows.forms, tol, np.zeros(len(FRONT.names))) == pytest.approx(np.eye(len(tol)))
+
+
+def test_an_ordinary_hands_noise_adds_no_move() -> None:
+    """Single faults marked within 0.3 % of the head: the very move, alone."""
+    rng = np.random.default_rng(8)
+    told = []
+    for k in rng.choice(len(MOVES), 40, replace=False):
+        m = MOVES[k]
+        x = PLAN + np.nan_to_num(m.field) * rng.choice([-1, 1]) * 0.045 + rng.normal(size=PLAN.shape) * 0.003
+        told.append({f.name for f in check(from_array(as_picture(x, 850, 0.1)), PLAN).fix.moves} == {m.name})
+    assert np.mean(told) >= 0.95
 
 
 def test_amounts_in_words() -> None:
