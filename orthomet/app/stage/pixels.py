@@ -24,16 +24,30 @@ def to_qimage(loaded: Loaded) -> QImage:
 
 def to_rgb(image: QImage) -> Array:
     """Pixels ``(h, w, 3)`` uint8 of an image, on white where it is transparent; safe off the interface thread."""
-    plain = QImage(image.size(), QImage.Format.Format_RGB888)
-    if image.hasAlphaChannel():
-        plain.fill(Qt.GlobalColor.white)
-        p = QPainter(plain)
-        p.drawImage(0, 0, image)
-        p.end()
-    else:
-        plain = image.convertToFormat(QImage.Format.Format_RGB888)
+    plain = _on_white(image, QImage.Format.Format_RGB888)
+    return _rows(plain, 3).reshape(plain.height(), plain.width(), 3)
+
+
+def to_grey(image: QImage) -> Array:
+    """Grey levels ``(h, w)`` uint8 of an image, likewise."""
+    return _rows(_on_white(image, QImage.Format.Format_RGB32).convertToFormat(QImage.Format.Format_Grayscale8), 1)
+
+
+def _on_white(image: QImage, kind: QImage.Format) -> QImage:
+    """An image without transparency: in a format without, or as it is where it has none and is to be converted on."""
+    if not image.hasAlphaChannel():
+        return image if kind == QImage.Format.Format_RGB32 else image.convertToFormat(kind)
+    plain = QImage(image.size(), kind)
+    plain.fill(Qt.GlobalColor.white)
+    p = QPainter(plain)
+    p.drawImage(0, 0, image)
+    p.end()
+    return plain
+
+
+def _rows(plain: QImage, channels: int) -> Array:
     flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
-    return flat[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy()
+    return flat[:, : channels * plain.width()].copy()
 
 
 def from_rgb(pixels: Array) -> QImage:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..imaging.rectify import apply
 from ..kinds import Array
 from ..landmarks.frame import head_height
 from ..landmarks.schema import FRONT
@@ -14,7 +15,7 @@ from ..landmarks.turn import rotation
 from ..project.model import Drawing
 from ..proportions.registry import front_registry
 from ..references import on_page
-from .check import Check, amount_words
+from .check import amount_words
 from .compare import Compared
 from .fix import Rival
 from .moves import Move
@@ -61,12 +62,6 @@ def cure_of(
     return Cure(tuple(moves), tuple(float(a) for a in amounts), score, step, words)
 
 
-def cure_of_finding(c: Compared, k: int, px_per_mm: float | None = None) -> Cure | None:
-    """What one finding asks for; ``None`` where it names no move."""
-    f = c.check.findings[k]
-    return cure_of(c, (f.move,), (f.amount_hh,), 0.0, px_per_mm) if f.move is not None else None
-
-
 def on_drawing(c: Compared, front: Array) -> Array:
     """Steps ``(n, 2)`` in heads of the front as steps on the drawing, pixels."""
     if c.pose is not None:
@@ -89,11 +84,6 @@ def _words(c: Compared, m: Move, amount: float, px_per_mm: float | None) -> str:
     return f"{m.more if amount > 0 else m.less} by {amount_words(heads, px, px_per_mm, degrees)}"
 
 
-def tight(check: Check) -> bool:
-    """Whether another set of moves explains the drawing nearly as well."""
-    return any(r.score - check.fix.score < CLOSE_CALL for r in check.fix.rivals) and bool(check.fix.moves)
-
-
 Pointer = tuple[tuple[float, float], tuple[float, float]]
 """From where something is to where it should be, the drawing's pixels."""
 
@@ -113,8 +103,6 @@ def _pointer(c: Compared, points: Array, k: int) -> Pointer | None:
     if not len(at):
         return None
     i = int(at[int(np.argmax(points[at, 0]))])
-    if far[i] < 1e-9:
-        i = int(at[int(np.argmax(far[at]))])
     step = on_drawing(c, np.nan_to_num(f.move.field) * f.amount_hh)[i]
     (x, y), (dx, dy) = points[i].tolist(), step.tolist()
     return (x, y), (x + dx, y + dy)
@@ -128,10 +116,4 @@ def on_picture(d: Drawing, found: tuple[Cure, ...]) -> tuple[Array, tuple[Cure, 
         return points, found, tall
     page = on_page(d)
     level = page.marks.array(FRONT)
-    return points, tuple(replace(c, step=_through(page.back, level + c.step) - points) for c in found), tall
-
-
-def _through(m: Array, p: Array) -> Array:
-    """Points ``(n, 2)`` through a homography."""
-    q = np.column_stack([p, np.ones(len(p))]) @ m.T
-    return np.asarray(q[:, :2] / q[:, 2:])
+    return points, tuple(replace(c, step=apply(page.back, level + c.step) - points) for c in found), tall

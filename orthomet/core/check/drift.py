@@ -14,6 +14,7 @@ from ..landmarks.schema import FRONT
 from ..proportions.measure import Measured
 from ..proportions.registry import Role, front_registry
 from ..styles.library import Style
+from .rows import LEAST, MOST, STYLE_SPREADS
 
 FEWEST, FEWEST_TREND = 2, 4
 """Drawings a mean is told from, and a trend (own)."""
@@ -25,8 +26,6 @@ LEAST_HEADS = 0.008
 """Heads a small size may stray by whatever its share (own: what a hand marks, left and right together)."""
 FAR = 2.5
 """Robust standard deviations from the others' middle at which a drawing departs, if it is outside the band too (own)."""
-STYLE_SPREADS = 2.0
-"""Of a style's own spread let pass (common practice: nineteen of twenty)."""
 STATION_BAND, SIZE_BAND, SIGNED_BAND = 0.02, 0.10, 2.0
 """Band where a style says nothing: heads of a station, share of a size, degrees of a tilt (own, as the check's tolerances)."""
 
@@ -90,7 +89,7 @@ def band_of(key: str, plan: float, style: Style | None, points: Array) -> float:
         usual = max(usual, LEAST_HEADS / heads * abs(plan)) if heads > 1e-6 else usual
     if row is None or row.sd is None or row.sd <= 0:
         return max(usual, 1e-9)
-    return float(np.clip(STYLE_SPREADS * row.sd, 0.5 * usual, 2 * usual))
+    return float(np.clip(STYLE_SPREADS * row.sd, LEAST * usual, MOST * usual))
 
 
 def drifts(

@@ -7,12 +7,12 @@ import numpy as np
 from ..kinds import Array
 from ..landmarks.points import Landmarks
 from ..landmarks.schema import FRONT
+from .rows import tolerance_table
 
 FEWEST = 12
 """Pairs from which on evenness says anything (own)."""
 TOO_EVEN = 0.35
 """Share of what two marked points differ by anyway, under which both halves are one (own: a hand marks each within 0.3 % of the head)."""
-MARKED = 0.003
 ASIDE = 0.06
 """Eye widths both pupils may look toward or away from the nose before the eyes squint (own)."""
 
@@ -45,7 +45,7 @@ def _axis(a: Array, b: Array) -> Array:
 def mirrored_words(marks: Landmarks) -> tuple[str, ...]:
     """What is to be said of a face that is too even: that it was mirrored, and whether its gaze was mirrored along."""
     even = evenness(marks)
-    if even is None or even > TOO_EVEN * MARKED:
+    if even is None or even > TOO_EVEN * tolerance_table().noise:
         return ()
     out = [
         f"Both halves are each other's mirror image, to {100 * even:.2f} % of the head: one was copied. A living face is not that even."

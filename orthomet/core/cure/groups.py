@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-import cv2
 import numpy as np
 from scipy.interpolate import CubicSpline
 
@@ -84,12 +83,3 @@ def rim_path(points: Array) -> Array:
     if keep.sum() < 2:
         return np.asarray(p)
     return np.asarray(CubicSpline(along[keep], p[keep])(np.linspace(0, along[-1], 160)))
-
-
-def hull_into(canvas: Array, points: Array, grown: float) -> None:
-    """A filled hull, grown by so many pixels, drawn into an 8-bit canvas."""
-    if not len(points):
-        return
-    hull = cv2.convexHull(np.round(points).astype(np.int32))
-    cv2.fillConvexPoly(canvas, hull, 255)
-    cv2.polylines(canvas, [hull], True, 255, max(1, round(2 * grown)))

@@ -12,7 +12,8 @@ import cv2
 import numpy as np
 
 from ..kinds import Array
-from .groups import groups, hull_into, moving, placed, rim_path, step_map
+from ..live.regions import mask
+from .groups import groups, moving, placed, rim_path, step_map
 
 GRID = 8
 """Pixels between the places the field is known at (own)."""
@@ -62,7 +63,7 @@ class Warp:
             path = np.round(self._on_grid(rim_path(self.points))).astype(np.int32)
             cv2.polylines(out, [path], False, 255, max(1, int(grown * self.hh / GRID)))
         else:
-            hull_into(out, self._on_grid(placed(self.points, g)), grown * self.hh / GRID)
+            out = mask(self._shape, self._on_grid(placed(self.points, g)), grown * self.hh / GRID)
         return out
 
     def _forward(self) -> Array:

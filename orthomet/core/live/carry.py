@@ -22,6 +22,7 @@ from .patches import find_patches
 from .regions import ORDER, loose, parts_of, undrawn
 from .rim import ALONG, LOST, SURE, on_rim, rim_way
 from .seek import NEEDED, Sought, seek
+from .whole import whole_way
 
 DOUBTED = 0.0045
 """Heads of doubt from which on a point is no longer sure (own)."""
@@ -125,8 +126,6 @@ def carry(t: Trace, grey: Array) -> tuple[Trace, Carried]:
 
 def _whole(t: Trace, b: LineMap) -> Array:
     """Where the whole drawing went."""
-    from .whole import whole_way
-
     a = t.lines
     face = tuple(i for n, k in t.kept.items() if n not in NOT_FACE for i in k.at) or tuple(np.flatnonzero(there(t.points)))
     way, like = whole_way(a, t.points, face, t.hh, b)

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from ....core.check.turned import MOST_PITCH, MOST_YAW
 from ....core.features.expression import expressions
 from ....core.landmarks.turn import Turn, rotation
 from ....core.project.model import Drawing
@@ -21,7 +22,6 @@ from ..pages import fill
 READ = "read"
 AT_REST = "at rest"
 BALL = 46
-MOST_YAW, MOST_PITCH = 60.0, 45.0
 
 
 class PoseBall(QWidget):
@@ -115,7 +115,8 @@ class BasisBar(QWidget):
     view_chosen = Signal(bool)
     """Whether the head is turned away."""
     face_chosen = Signal(str)
-    degree_chosen = Signal(float)
+    degree_wanted = Signal()
+    """It makes that face only a little, or fully again."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -132,7 +133,7 @@ class BasisBar(QWidget):
         )
         names = [(AT_REST, ""), ("read it…", READ), *((n, n) for n in expressions() if n != "neutral")]
         fill(self.face, names, "")
-        self.less = button("less", lambda: self.degree_chosen.emit(0.6), "It makes that face only a little", bare=True)
+        self.less = button("less", self.degree_wanted.emit, "It makes that face only a little", bare=True)
         self.ball = PoseBall()
         for box, wide in ((self.basis, 16), (self.head, 8), (self.face, 8)):
             box.setMinimumContentsLength(wide)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -29,6 +28,7 @@ from ...document import Document
 from ...following import Follower
 from ...pictures import Read
 from ...stage.images import ImageStore
+from ...stage.pixels import to_grey
 from ...work import Say, Work
 
 WAIT_MS = 120
@@ -62,23 +62,6 @@ class Since:
     """Groups of landmarks whose lines were not found again."""
     along: int
     """How many landmarks only moved with their feature."""
-
-
-def grey_of(image: QImage) -> Array:
-    """Grey levels ``(h, w)`` uint8, on white where it is transparent; safe off the interface thread."""
-    plain = image
-    if image.hasAlphaChannel():
-        from PySide6.QtCore import Qt
-        from PySide6.QtGui import QPainter
-
-        plain = QImage(image.size(), QImage.Format.Format_RGB32)
-        plain.fill(Qt.GlobalColor.white)
-        p = QPainter(plain)
-        p.drawImage(0, 0, image)
-        p.end()
-    plain = plain.convertToFormat(QImage.Format.Format_Grayscale8)
-    flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
-    return flat[:, : plain.width()].copy()
 
 
 def checked_of(d: Derived) -> Checked | str:
@@ -180,7 +163,7 @@ class LiveDesk(QObject):
 
         def job(say: Say) -> Trace | None:
             try:
-                return begin(grey_of(image if image is not None else _decoded(data)), *_known(d.marks))
+                return begin(to_grey(image if image is not None else _decoded(data)), *_known(d.marks))
             except LandmarkError:
                 return None  # told when a save comes
 
@@ -304,8 +287,8 @@ def save_of(
     if d.marks.points and not d.marks.only_own:
         try:
             if trace is None:
-                trace = begin(grey_of(image if image is not None else _decoded(data)), *_known(d.marks))
-            trace, carried = carry(trace, grey_of(read.image))
+                trace = begin(to_grey(image if image is not None else _decoded(data)), *_known(d.marks))
+            trace, carried = carry(trace, to_grey(read.image))
         except LandmarkError as e:
             trace, sentence = None, str(e)
     when = now()
@@ -332,9 +315,9 @@ def _known(marks: Marks) -> tuple[Array, str, Array]:
     return xy, marks.view, np.array([marks.spread.get(n, 0.0) for n in names])
 
 
-def kept_check(cid: str, d: Drawing, check: Checked, why: Why = "kept", clock: Callable[[], str] = now) -> Edit | None:
+def kept_check(cid: str, d: Drawing, check: Checked, why: Why = "kept") -> Edit | None:
     """A check kept on the artist's word; ``None`` where the very same was kept last."""
-    entry = noted(check, clock(), why, d.basis)
+    entry = noted(check, now(), why, d.basis)
     last: Noted | None = d.log[-1] if d.log else None
     return (
         None if last is not None and last.findings == entry.findings and last.passed == entry.passed else note(cid, d.id, entry)

@@ -22,7 +22,10 @@ class LogView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self._whole: tuple[Noted, ...] = ()
         self.log: tuple[Noted, ...] = ()
+        """What of it is shown."""
+        self._most = 0
         self.at = -1
         self.setFixedHeight(TALL)
         self.setMouseTracking(True)
@@ -34,13 +37,14 @@ class LogView(QWidget):
         return QSize(PANEL, TALL)
 
     def show_log(self, log: tuple[Noted, ...]) -> None:
-        if log is not self.log:
-            self.log, self.at = log[-MOST:] if len(log) > MOST else log, -1
+        if log is not self._whole:
+            self._whole, self.log, self.at = log, log[-MOST:], -1
+            self._most = max((len(e.findings) for e in self.log), default=0)
             self.setVisible(len(log) > 1)
             self.update()
 
     def place(self, k: int) -> QPointF:
-        n, most = len(self.log), max((len(e.findings) for e in self.log), default=0)
+        n, most = len(self.log), self._most
         x = PAD + 8 + (self.width() - 2 * PAD - 16) * (k / max(n - 1, 1))
         return QPointF(x, TALL - 10 - (TALL - 34) * len(self.log[k].findings) / max(most, 1))
 

@@ -16,9 +16,9 @@ from ....core.project.edits import change_drawing
 from ....core.project.model import Marks
 from ....core.project.places import DrawingPlace, edit_marks, with_own
 from ....core.references import on_page
+from ...stage.pixels import to_grey
 from ...work import Say
 from ..base import Station
-from .live import grey_of
 
 if TYPE_CHECKING:
     from ....core.auto import Auto
@@ -59,7 +59,7 @@ class DrawingReader(QObject):
         label = "Seed points" if sure else "Find the face"
 
         def job(say: Say) -> Laid:
-            return lay(grey_of(image), plan.table, plan.points, clicked, choices)
+            return lay(to_grey(image), plan.table, plan.points, clicked, choices)
 
         def then(laid: Laid) -> None:
             points, states, spread = laid_states(laid, clicked if sure else {})

@@ -18,8 +18,9 @@ from ....core.project.checked import Attached, Counted
 from ....core.project.edits import change_drawing, new_id, set_character
 from ....core.project.model import Character, Drawing
 from ...ask import ask_where
+from ...stage.pixels import to_grey
 from ..base import Station, export_folder
-from .live import checked_of, grey_of, kept_check
+from .live import checked_of, kept_check
 from .stage import CheckStage
 
 Ends = tuple[tuple[float, float], tuple[float, float]]
@@ -147,14 +148,14 @@ class SetHand(QObject):
             if wide < 4 or tall < 4:
                 self.station.say.emit("That zone is too small to count in.", True)
                 return
-            n = dark_spots(grey_of(image.copy(left, top, wide, tall)))
+            n = dark_spots(to_grey(image.copy(left, top, wide, tall)))
             self.count(key, n)
             self.station.say.emit(f"{n} dark spots counted; correct the number where it is not what you see.", False)
 
         self._ask(counted, "Click two corners of the zone to count in.")
 
     def place_line(self, key: str) -> None:
-        """One click where an attachment sits (its second, anywhere, is left out by a short span)."""
+        """One click where an attachment sits."""
         at = self._here()
         line = next((x for x in at[0].attached if x.id == key), None) if at is not None else None
         if at is None or line is None:

@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject
 from ..base import Station
 from .beside import Beside, Way
 from .cure_board import CureBoard
-from .curer import Curer
+from .curer import NOTHING, Curer
 from .look_bar import LookBar
 from .looking import (
     CURE,
@@ -85,7 +85,7 @@ class Sight(QObject):
     def toggle_redline(self) -> None:
         self.stage.redline = self.curer.redline(max(0, self.cure)) if self.stage.redline is None else None
         if self.stage.redline is None and not self.curer.cures:
-            self.station.say.emit("There is nothing to redline: nothing is to be moved.", False)
+            self.station.say.emit(NOTHING, False)
         self.stage.update()
 
     def write_redline(self) -> None:
@@ -109,7 +109,7 @@ class Sight(QObject):
         made, now = self._made(), self.stage.beside
         same = made is not None and now is not None and _same(made.key, now.key)
         self.stage.set_beside(now if same else made, self.way)
-        if self.stage.redline is not None:
+        if self.stage.redline is not None and not self.document.dragging:  # its cures stay as they are meanwhile
             self.stage.redline = self.curer.redline(max(0, self.cure))
         self.board.light(self.cure)
 

@@ -156,7 +156,7 @@ class CheckStation(Station):
         panel.basis.basis_chosen.connect(lambda key: self.marking.set("What it is checked against", {"basis": key}))
         panel.basis.view_chosen.connect(lambda turned: self.marking.set("How the head looks", {"turned": turned, "turn": None}))
         panel.basis.face_chosen.connect(self._choose_face)
-        panel.basis.degree_chosen.connect(lambda k: self._turn_degree())
+        panel.basis.degree_wanted.connect(self._turn_degree)
         panel.basis.ball.turned.connect(self._turn_head)
         panel.live.stop_wanted.connect(self.live.stop)
         hand = self.record
@@ -172,7 +172,7 @@ class CheckStation(Station):
         self.drift.chart.opened.connect(self._open_of_set)
         self.document.saving.connect(hand.keep_closing)
         panel.cures.redline_wanted.connect(self.sight.write_redline)
-        stage.anchors_clicked.connect(lambda clicked: self.reader.lines(clicked))
+        stage.anchors_clicked.connect(self.reader.lines)
         self.marking.face_laid.connect(self.reader.found)
         self.live.changed.connect(self.refresh)
         self.live.said.connect(self.say.emit)
@@ -369,7 +369,8 @@ class CheckStation(Station):
         check = compared.check if compared is not None else None
         self._last = compared
         turn = compared.turn if compared is not None and compared.turned else None
-        self.panel.basis.show_drawing(d, bases(self.document), turn, d is not None and d.marks.view != "front")
+        if not self.document.dragging:
+            self.panel.basis.show_drawing(d, bases(self.document), turn, d is not None and d.marks.view != "front")
         found = figure.findings if figure is not None else check.findings if check is not None else ()
         level = on_page(d).marks.array(FRONT) if compared is not None and d is not None else None
         arrows = pointers(compared, level) if compared is not None and level is not None else ()
