@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from orthomet.core.check.check import amount_words, check
+from orthomet.core.check.check import check
+from orthomet.core.check.instruct import amount_words
 from orthomet.core.check.fix import HALF, smallest_fix, weights
 from orthomet.core.check.moves import moves
 from orthomet.core.check.rows import face_rows, lengths, tolerance_table, tolerances

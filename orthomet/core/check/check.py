@@ -14,7 +14,9 @@ from ..landmarks.points import Landmarks, State, require_front, require_measurab
 from ..landmarks.register import Similarity, register, registered_on
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
+from .causes import causes, lead
 from .fix import Fix, smallest_fix, weights
+from .instruct import WAYS, amount_words, moved_words, on_page_words
 from .moves import Move, moves
 from .rows import Row, Rows, face_rows, lengths, tolerance_table, tolerances
 
@@ -113,22 +115,6 @@ class Check:
     @property
     def px_per_head(self) -> float:
         return 1 / self.to_plan.scale
-
-
-def amount_words(heads: float, px: float, px_per_mm: float | None = None, degrees: float | None = None) -> str:
-    """“0.020 heads (9 px)”, a tilt as “2.5° (9 px)”; in millimetres where the page's size is known.
-
-    >>> amount_words(0.020, -9.2), amount_words(0.04, 9.0, px_per_mm=6.0), amount_words(0.0, 9.0, degrees=2.5)
-    ('0.020 heads (9 px)', '0.040 heads (1.5 mm)', '2.5° (9 px)')
-    """
-    lead = f"{abs(heads):.3f} heads" if degrees is None else f"{abs(degrees):.1f}°"
-    return f"{lead} ({on_page_words(px, px_per_mm)})"
-
-
-def on_page_words(px: float, px_per_mm: float | None = None) -> str:
-    """“9 px”, or “1.5 mm” where the page's size is known."""
-    p = abs(px)
-    return f"{p / px_per_mm:.1f} mm" if px_per_mm else f"{p:.0f} px" if p >= 1 else f"{p:.1f} px"
 
 
 def check(
@@ -244,10 +230,14 @@ def marking_noise(registered: Array, plan: Array) -> float:
 
 def _reframed(s: Similarity, frame: Array) -> Similarity:
     """The registration corrected by what the fix found of scale and turn, about the face's own middle."""
-    grow, turn = float(frame[0]), float(frame[1])
-    m = (1 + grow) * np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+    m = turned_by(float(frame[0]), float(frame[1]))
     middle = np.array([0.0, 0.5])
     return Similarity(m @ s.matrix, m @ (s.shift - middle) + middle)
+
+
+def turned_by(grow: float, turn: float) -> Array:
+    """The ``(2, 2)`` map that a registration is corrected by: a share it grows by, and a turn in radians."""
+    return (1 + grow) * np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
 
 
 def _halfway(here: Array, plan: Array) -> Array:
@@ -303,29 +293,23 @@ def _findings(
     px_per_mm: float | None,
     seen: Seen | None,
 ) -> tuple[tuple[Finding, ...], tuple[str, ...]]:
-    off = np.flatnonzero(np.abs(diff) > tol)
-    owner = {int(i): _owner(int(i), fix) for i in off}
     out, quiet = [], []
-    groups: list[tuple[int | None, list[int]]] = [(m, [i for i in owner if owner[i] == m]) for m in range(len(fix.moves))]
-    groups += [(None, [i]) for i in owner if owner[i] is None]
     reg = front_registry()
-    for m, members in groups:
-        if not members:
-            continue
+    for m, members in causes(np.flatnonzero(np.abs(diff) > tol), fix):
         move = fix.moves[m] if m is not None else None
-        lead = _lead(members, named, move, diff, tol)
-        key = named[lead]
+        first = lead(members, named, move, diff / tol)
+        key = named[first]
         if silent[members].any():
             quiet.append(key)
             continue
-        d = _difference(rows.rows[lead], key, float(diff[lead]), drawing, plan)
+        d = _difference(rows.rows[first], key, float(diff[first]), drawing, plan)
         amount = float(fix.amounts[m]) if m is not None else -d
-        way = move.field if move is not None else rows.forms[lead].reshape(-1, 2)
+        way = move.field if move is not None else rows.forms[first].reshape(-1, 2)
         px_per_head = (1.0 if seen is None else seen.share(way)) / to_plan.scale
         px = d * px_per_head
         degrees = _degrees(key, move, amount, drawing, plan)
         say, verb, short = _instruction(key, move, amount, d, px_per_head, px_per_mm, degrees)
-        explains = tuple(named[i] for i in members if i != lead)
+        explains = tuple(named[i] for i in members if i != first)
         out.append(
             Finding(
                 key,
@@ -333,8 +317,8 @@ def _findings(
                 d,
                 px,
                 verb,
-                float(tol[lead]),
-                abs(float(diff[lead])) / float(tol[lead]),
+                float(tol[first]),
+                abs(float(diff[first])) / float(tol[first]),
                 explains,
                 say,
                 move,
@@ -363,18 +347,6 @@ def _arrow(move: Move | None, amount: float, drawing: Array) -> tuple[tuple[floa
     return (float(a[0]), float(a[1])), (float(b[0]), float(b[1]))
 
 
-def _owner(i: int, fix: Fix) -> int | None:
-    """The chosen move that explains a row: it must bring the row back, with the others, and do most of it."""
-    if not len(fix.moves) or abs(fix.residual[i]) > 1:
-        return None
-    return int(np.argmax(np.abs(fix.effect[:, i])))
-
-
-def _lead(members: list[int], named: list[str], move: Move | None, diff: Array, tol: Array) -> int:
-    own = [i for i in members if move is not None and named[i] == move.reading]
-    return own[0] if own else max(members, key=lambda i: abs(diff[i]) / tol[i])
-
-
 def _degrees(key: str, move: Move | None, amount: float, drawing: Array, plan: Array) -> float | None:
     """A tilt's amount in degrees, or ``None`` where the finding is about no tilt."""
     if move is not None and move.turn:
@@ -387,10 +359,6 @@ def _degrees(key: str, move: Move | None, amount: float, drawing: Array, plan: A
     return float(a - b)
 
 
-_WAYS = {
-    "Raise": "up", "Lower": "down", "Widen": "wider", "Narrow": "narrower", "Enlarge": "larger", "Shrink": "smaller",
-    "Open": "open", "Close": "closed",
-}  # fmt: skip
 _VERBS = {"station": ("Lower", "Raise"), "size": ("Enlarge", "Reduce"), "signed": ("Increase", "Reduce")}
 
 
@@ -404,13 +372,10 @@ def _instruction(
     degrees: float | None,
 ) -> tuple[str, str, str]:
     """The instruction, its verb, and the same in short."""
-    told = amount if move is not None and move.shifts else difference
-    words, size = amount_words(told, told * px_per_head, px_per_mm, degrees), on_page_words(told * px_per_head, px_per_mm)
     if move is not None:
-        say = move.more if amount > 0 else move.less
-        verb = say.split()[0]
-        way = _WAYS.get(verb) or next((w for w in ("right", "left", "apart", "together") if w in say.split()), "")
-        return f"{say} by {words}", verb.lower(), f"{size} {way}".strip()
+        return moved_words(move, amount, difference, px_per_head, px_per_mm, degrees)
+    px = difference * px_per_head
     r = front_registry()[key]
     verb = _VERBS[str(r.kind)][0 if amount > 0 else 1]
-    return f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}", verb.lower(), f"{size} {_WAYS.get(verb, '')}".strip()
+    words = amount_words(difference, px, px_per_mm, degrees)
+    return f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}", verb.lower(), f"{on_page_words(px, px_per_mm)} {WAYS.get(verb, '')}".strip()

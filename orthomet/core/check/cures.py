@@ -15,9 +15,9 @@ from ..landmarks.turn import rotation
 from ..project.model import Drawing
 from ..proportions.registry import front_registry
 from ..references import on_page
-from .check import amount_words
 from .compare import Compared
 from .fix import Rival
+from .instruct import amount_words
 from .moves import Move
 
 CLOSE_CALL = 3.0

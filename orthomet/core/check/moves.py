@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..kinds import Array, there
-from ..landmarks.schema import FRONT
+from ..landmarks.schema import FRONT, Schema
 
 EYE = ("endocanthion", "exocanthion", "palpebrale_superius", "palpebrale_inferius", "lid_crease", "pupil",
        "iris_medial", "iris_lateral", "pupil_medial", "pupil_lateral")  # fmt: skip
@@ -37,11 +37,12 @@ class Move:
     """Everything goes one way, so its amount is told; otherwise the change of its reading is."""
     turn: float = 0.0
     """Radians it turns its points by for each head of its amount; 0 for a move that turns nothing."""
+    schema: Schema = FRONT
 
     @property
     def names(self) -> frozenset[str]:
         """Landmarks it takes along."""
-        return frozenset(FRONT.names[i] for i in np.flatnonzero(np.abs(self.field).max(1) > 0))
+        return frozenset(self.schema.names[i] for i in np.flatnonzero(np.abs(self.field).max(1) > 0))
 
 
 class _Builder:

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from ..errors import LandmarkError
-from ..kinds import Kind
-from ..landmarks.points import Landmarks, State
-from ..landmarks.views import SCHEMAS
-from ..proportions.measure import measure
+from ..kinds import Array, Kind, there
+from ..landmarks.level import facing
+from ..landmarks.points import Landmarks, State, require_measurable, without_own
+from ..landmarks.views import PROFILE
+from ..proportions.forms import HH
 from ..proportions.views import profile_registry
-from .check import Finding, amount_words, on_page_words
+from .check import REGISTRATIONS, Finding, turned_by
+from .instruct import amount_words, on_page_words
+from .profile_moves import profile_moves
 from .rows import tolerance_table
-from .view import ViewCheck
+from .view import ViewCheck, ViewRow, fixed, table, told_by_cause
 
 STATIONS = (
     "hairline_station",
@@ -30,8 +34,10 @@ STATIONS = (
 _WORDS = {
     "hairline_station": "the hairline", "brow_station": "the brow", "eye_station": "the eye", "nose_base_station": "the nose base", "mouth_station": "the mouth",
     "ear_top_station": "the ear’s top", "ear_bottom_station": "the ear lobe", "nose_length_hh": "the nose", "head_depth_hh": "the head from front to back",
-    "nose_depth_hh": "the nose", "upper_lip_out_hh": "the upper lip", "lower_lip_out_hh": "the lower lip", "chin_out_hh": "the chin",
+    "nose_depth_hh": "the nose", "upper_lip_out_hh": "the upper lip", "lower_lip_out_hh": "the lower lip", "chin_out_hh": "the chin", "chin_hh": "the chin",
 }  # fmt: skip
+HEIGHT, _HEAD = "chin_hh", HH
+"""What the head's own height is told as: that the chin is too low, or too high."""
 _OUT = ("nose_depth_hh", "upper_lip_out_hh", "lower_lip_out_hh", "chin_out_hh")
 
 
@@ -39,6 +45,8 @@ _OUT = ("nose_depth_hh", "upper_lip_out_hh", "lower_lip_out_hh", "chin_out_hh")
 class ProfileCheck(ViewCheck):
     differences: Mapping[str, float]
     """Drawing − plan in heads, by reading."""
+    registered: Array
+    """The drawing's landmarks in heads, ``(n, 2)``, looking right, the crown at 0."""
 
 
 def profile_plan(front: Mapping[str, float], side: Mapping[str, float]) -> dict[str, float]:
@@ -54,8 +62,9 @@ def check_profile(
     noise: float | None = None,
     px_per_mm: float | None = None,
 ) -> ProfileCheck:
-    """Compare a profile's landmarks with what is planned of it (:func:`profile_plan`), reading by reading.
+    """Compare a profile's landmarks with what is planned of it (:func:`profile_plan`) and name the smallest fix.
 
+    The head's size and turn on the page are free within reason, so that a chin too low does not move everything else.
     What rests on points that are estimated without a known spread is not judged. ``noise`` is how well the points are marked, one
     standard deviation in heads.
 
@@ -66,37 +75,59 @@ def check_profile(
     """
     if drawing.view != "profile":
         raise LandmarkError(f"A profile's check needs a profile's landmarks; these show a {drawing.view}.")
-    table = tolerance_table()
-    noise = table.noise if noise is None else noise
-    m = measure(drawing)
-    points = drawing.points
-    if "vertex" not in points or "gnathion" not in points:
+    noise = tolerance_table().noise if noise is None else noise
+    if "vertex" not in drawing.points or "gnathion" not in drawing.points:
         raise LandmarkError("A profile is checked by its crown and chin: place them first.")
-    tall = abs(points["gnathion"][1] - points["vertex"][1])
-    reg, schema = profile_registry(), SCHEMAS["profile"]
-    unknown = {n for n in points if drawing.state(n) in (State.ESTIMATED, State.HIDDEN) and not drawing.spread.get(n)}
-    found: list[Finding] = []
-    passed: list[str] = []
-    off: dict[str, float] = {}
-    for key, wished in plan.items():
-        v = m.value(key)
-        r = reg[key]
-        if v is None or unknown & set(r.over.needs):
+    require_measurable(drawing)
+    known = without_own(drawing)
+    unknown = {n for n in known.points if known.state(n) in (State.ESTIMATED, State.HIDDEN) and not known.spread.get(n)}
+    xy = known.array(PROFILE)
+    way = np.diag([float(facing(xy, PROFILE)), 1.0])
+    crown, chin = xy[PROFILE.index["vertex"]], xy[PROFILE.index["gnathion"]]
+    tall = abs(float(chin[1] - crown[1]))
+    marked = np.hypot(noise, known.spreads(PROFILE) / tall)
+    here, to_page, taken = (xy - crown) @ way / tall, way * tall, np.zeros(2)
+    moves = profile_moves(here)
+    for k in range(REGISTRATIONS):
+        rows = _rows(here, marked, plan, unknown, to_page, px_per_mm)
+        if len(rows) < 2:
+            raise LandmarkError(
+                "Nothing of this profile can be compared yet: confirm its points, or plan its side from a profile reference."
+            )
+        forms = table(rows)[0]
+        flat = np.nan_to_num(here)
+        turned = flat @ np.array([[0.0, 1.0], [-1.0, 0.0]])
+        fix = fixed(rows, moves, marked, np.column_stack([forms @ flat.ravel(), forms @ turned.ravel()]), taken)
+        if k == REGISTRATIONS - 1 or not len(fix.frame) or np.abs(fix.frame).max() < 1e-5:
+            break
+        m = turned_by(*fix.frame)
+        here, to_page, taken = here @ m.T, to_page @ np.linalg.inv(m), taken + fix.frame
+    off = table(rows)[1]
+    found, quiet = told_by_cause(rows, fix, off, to_page, meant, px_per_mm)
+    told = {r.key: float(d) for r, d in zip(rows, off, strict=True) if r.key in plan}
+    passed = tuple(r.key for r in rows if r.key in plan and abs(r.off) <= r.tolerance)
+    silent = tuple(k for k in meant if k in told)
+    return ProfileCheck(found, passed, (*silent, *(k for k in quiet if k not in silent)), noise, "profile", fix, to_page, told, here)
+
+
+def _rows(
+    here: Array, marked: Array, plan: Mapping[str, float], unknown: Collection[str], to_page: Array, px_per_mm: float | None
+) -> list[ViewRow]:
+    """What can be compared: every planned reading, and the head's own height, which is one."""
+    flat, factor = np.nan_to_num(here).ravel(), tolerance_table().noise_factor
+    tall = float(np.sqrt(abs(np.linalg.det(to_page))))
+    lost = ~there(here)
+    out = []
+    for key, wished in ((HEIGHT, 1.0), *plan.items()):
+        over = _HEAD if key == HEIGHT else profile_registry()[key].over
+        kind = Kind.STATION if key == HEIGHT else profile_registry()[key].kind
+        if unknown & over.needs or any(lost[PROFILE.index[n]] for n in over.needs):
             continue
-        form = r.over.row(schema)
-        each = np.repeat([np.hypot(noise, drawing.spread.get(n, 0.0) / max(tall, 1e-9)) for n in schema.names], 2)
-        tolerance = max(_usual(r.kind, wished), table.noise_factor * float(np.sqrt((form**2) @ each**2)))
-        off[key] = v - wished
-        if abs(off[key]) <= tolerance:
-            passed.append(key)
-        elif key not in meant:
-            found.append(_finding(key, r.kind, off[key], tolerance, tall, px_per_mm, frozenset(r.over.needs)))
-    if not off:
-        raise LandmarkError(
-            "Nothing of this profile can be compared yet: confirm its points, or plan its side from a profile reference."
-        )
-    found.sort(key=lambda f: -f.severity)
-    return ProfileCheck(tuple(found), tuple(passed), tuple(k for k in meant if k in off), noise, "profile", off)
+        form = over.row(PROFILE)
+        tolerance = max(_usual(kind, wished), factor * float(np.sqrt((form**2) @ np.repeat(marked, 2) ** 2)))
+        told = partial(_finding, key, kind, tolerance, tall, px_per_mm, over.needs)
+        out.append(ViewRow(key, form, float(form @ flat) - wished, tolerance, told))
+    return out
 
 
 def _usual(kind: Kind, wished: float) -> float:
@@ -107,11 +138,11 @@ def _usual(kind: Kind, wished: float) -> float:
 
 
 def _finding(
-    key: str, kind: Kind, off: float, tolerance: float, tall: float, px_per_mm: float | None, points: frozenset[str]
+    key: str, kind: Kind, tolerance: float, tall: float, px_per_mm: float | None, points: frozenset[str], off: float
 ) -> Finding:
     words, px = _WORDS[key], off * tall
     amount, short = amount_words(off, px, px_per_mm), on_page_words(px, px_per_mm)
-    if kind is Kind.STATION:
+    if kind is Kind.STATION:  # the chin's height, too
         verb = "Raise" if off > 0 else "Lower"
         say, way = f"{verb} {words} by {amount}", "up" if off > 0 else "down"
     elif key in _OUT:

@@ -81,8 +81,15 @@ def slope_of(a: Array, b: Array) -> float:
 def _seen(space: Mapping[str, Array], yaw: float) -> tuple[dict[str, tuple[float, float]], dict[str, float]]:
     c, s = np.cos(np.radians(yaw)), np.sin(np.radians(yaw))
     out = {}
-    for name, a, b in SEGMENTS:
-        d = space[b] - space[a]
+    middle = {k: (space[f"{k}_l"] + space[f"{k}_r"]) / 2 for k in LINES.values()}
+    whole = (
+        *((name, space[a], space[b]) for name, a, b in SEGMENTS),
+        ("head", space["vertex"], space["gnathion"]),
+        ("neck", space["gnathion"], middle["acromion"]),
+        ("trunk", middle["acromion"], middle["trochanterion"]),
+    )
+    for name, a, b in whole:
+        d = b - a
         flat = float(np.hypot(d[0] * c + d[2] * s, d[1]))
         out[name] = (flat, SLACK * abs(float(d[2] * c - d[0] * s)))
     slopes = {}

@@ -1,10 +1,32 @@
-"""What a check of another view than the front face comes to."""
+"""What a check of another view than the front face comes to: rows that are compared, and findings by cause."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass, replace
 
+import numpy as np
+
+from ..kinds import Array
+from .causes import causes, lead
 from .check import Finding
+from .fix import Fix, smallest_fix, weights
+from .instruct import moved_words
+from .moves import Move
+
+
+@dataclass(frozen=True)
+class ViewRow:
+    """One compared length, heads."""
+
+    key: str
+    form: Array
+    """Over the view's flattened landmarks, ``(2n,)``; first order, at the drawing."""
+    off: float
+    """Drawing − plan."""
+    tolerance: float
+    told: Callable[[float], Finding]
+    """What is to be said of it where it stands alone, for a difference."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -14,3 +36,46 @@ class ViewCheck:
     meant: tuple[str, ...]
     noise: float
     view: str
+    fix: Fix
+    to_page: Array
+    """``(2, 2)``: steps in heads as the fix has them → steps on the page, pixels."""
+
+
+def fixed(rows: Sequence[ViewRow], moves: list[Move], noise: Array, frame: Array, taken: Array | None = None) -> Fix:
+    """The smallest fix of a view's rows. ``noise`` is each landmark's uncertainty in heads, ``(n,)``; ``frame`` ``(rows, k)`` what is
+    free within reason, of which ``taken`` was taken before."""
+    forms, off, tolerance = table(rows)
+    return smallest_fix(forms, -off, tolerance, moves, frame, taken, weigh=weights(forms, tolerance, noise))
+
+
+def table(rows: Sequence[ViewRow]) -> tuple[Array, Array, Array]:
+    """Forms ``(rows, 2n)``, differences and tolerances of rows."""
+    return np.array([r.form for r in rows]), np.array([r.off for r in rows]), np.array([r.tolerance for r in rows])
+
+
+def told_by_cause(
+    rows: Sequence[ViewRow], fix: Fix, off: Array, to_page: Array, meant: Collection[str], px_per_mm: float | None
+) -> tuple[tuple[Finding, ...], tuple[str, ...]]:
+    """One finding per cause, worst first, and the readings of those that are meant. ``off``: what the rows differ by at last, heads."""
+    tolerance = np.array([r.tolerance for r in rows])
+    share, named = off / tolerance, [r.key for r in rows]
+    px_per_head = float(np.sqrt(abs(np.linalg.det(to_page))))
+    out, quiet = [], []
+    for m, members in causes(np.flatnonzero(np.abs(share) > 1), fix):
+        move = fix.moves[m] if m is not None else None
+        i = lead(members, named, move, share)
+        if any(named[k] in meant for k in members):
+            quiet.append(named[i])
+            continue
+        f = rows[i].told(float(off[i]))
+        if move is not None:
+            amount = float(fix.amounts[m])
+            f = replace(f, move=move, amount_hh=amount, moved=move.names)
+            if len(members) > 1 or move.reading != named[i]:
+                degrees = float(np.degrees(amount * move.turn)) if move.turn else None
+                say, verb, short = moved_words(move, amount, float(off[i]), px_per_head, px_per_mm, degrees)
+                rest = tuple(dict.fromkeys(named[k] for k in members if named[k] != named[i]))
+                f = replace(f, say=say, direction=verb, short=short, explains=rest)
+        out.append(f)
+    out.sort(key=lambda f: -f.severity)
+    return tuple(out), tuple(dict.fromkeys(quiet))
