@@ -27,6 +27,8 @@ WORDS = {"upper_arm": "upper arm", "forearm": "forearm", "hand": "hand", "thigh"
 MANY = {"upper_arm": "upper arms", "forearm": "forearms", "hand": "hands", "thigh": "thighs", "shin": "shins", "foot": "feet", "arm": "arms", "leg": "legs"}
 SIDE = {"l": "left", "r": "right"}
 HEAD = ("vertex", "gnathion", "euryon_l", "euryon_r")
+ENDS = {"hand": ("stylion", "hand_outer", "hand_inner"), "foot": ("heel", "foot_outer", "foot_inner")}
+"""What is larger as a whole: about which landmark, and the ends of its width."""
 THICK = {
     "upper_arm": "the upper arms", "forearm": "the forearms", "wrist": "the wrists", "thigh": "the thighs", "knee": "the knees", "calf": "the calves",
     "ankle": "the ankles", "hand": "the hands", "foot": "the feet",
@@ -149,6 +151,10 @@ def _bones(b: _Builder) -> None:
         for bones in (*((x,) for x in chain), chain):
             kind = bones[0] if len(bones) == 1 else limb
             key = f"{bones[0]}_hh"
+            if kind in ENDS:
+                _larger(b, kind, key)
+                if not b.at(f"{n}_{s}" for n in ENDS[kind][1:] for s in SIDE):
+                    continue  # without its width nobody can tell whether it is longer or larger
             field = {s: b.longer(limb, bones, s) for s in SIDE}
             for s, side in SIDE.items():
                 who = f"the {side} {WORDS.get(kind, limb)}" if len(bones) == 1 else f"the whole {side} {limb}"
@@ -157,11 +163,15 @@ def _bones(b: _Builder) -> None:
             floor = _floor(b, field) if limb == "leg" else None
             both = _sum(*field.values()) if floor is None else _sum(*field.values(), floor)
             b.add(f"{MANY[kind]} longer/shorter", f"Make {pair} longer", f"Make {pair} shorter", key, both)
+
+
+def _larger(b: _Builder, bone: str, key: str) -> None:
+    """A hand or a foot as a whole, about its inner end."""
+    root, *_ = ENDS[bone]
+    grown = {s: b.grown(landmarks_of((bone,), s), f"{root}_{s}") for s in SIDE}
     for s, side in SIDE.items():
-        b.add(f"{side} hand larger/smaller", f"Enlarge the {side} hand", f"Shrink the {side} hand", "hand_hh",
-              b.grown(landmarks_of(("hand",), s), f"stylion_{s}"))  # fmt: skip
-    hands = [b.grown(landmarks_of(("hand",), s), f"stylion_{s}") for s in SIDE]
-    b.add("hands larger/smaller", "Enlarge both hands", "Shrink both hands", "hand_hh", _sum(*hands))
+        b.add(f"{side} {bone} larger/smaller", f"Enlarge the {side} {bone}", f"Shrink the {side} {bone}", key, grown[s])
+    b.add(f"{MANY[bone]} larger/smaller", f"Enlarge both {MANY[bone]}", f"Shrink both {MANY[bone]}", key, _sum(*grown.values()))
 
 
 def _floor(b: _Builder, field: dict[str, Array | None]) -> Array | None:

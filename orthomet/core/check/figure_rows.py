@@ -39,6 +39,8 @@ HEAD_SHARE, NECK_SHARE, TRUNK_SHARE = 0.04, 0.06, 0.05
 """How much head, place of the shoulders and trunk may differ in a known pose: heads, heads, a share (own): heads nod, spines bend."""
 HEAD_UP = 0.975
 """A head seen shorter than this share of the limbs' scale leans, and heads tall cannot be counted by it."""
+FROM_JOINT = 0.022
+"""An upper arm is too long when it is so from its joint on by more than this share (own)."""
 WIDTHS = ("shoulder_hh", "ribcage_hh", "waist_hh", "pelvis_hh", "hip_hh", "head_width_hh")
 TILTED = {"shoulders": "acromion_hh", "hips": "hip_hh"}
 ENDS = {name: (a, b) for name, a, b in SEGMENTS}
@@ -104,14 +106,16 @@ def _bones(f: Seen) -> Iterator[ViewRow]:
         d = f.at[b] - f.at[a]
         seen = float(np.hypot(*d))
         form = f.form((b, d / max(seen, 1e-9)), (a, -d / max(seen, 1e-9)))
-        if f.stance is not None and not x.name.startswith("foot"):  # feet are drawn as they fall
+        if f.stance is not None and x.name in f.stance.lengths and not x.name.startswith("foot"):  # feet are drawn as they fall
             wanted, slack = f.stance.lengths[x.name]
             off, tolerance = seen - wanted, float(usual + slack)
-        elif x.verdict is Verdict.FORESHORTENED:
-            continue
         else:
-            off = max(x.over, 0.0) if x.verdict is Verdict.TOO_LONG else 0.0
-            wanted, tolerance = x.planned, float(min(usual, off * 0.999) if off else usual)
+            wanted, off = x.planned, x.over if x.verdict is Verdict.TOO_LONG else 0.0
+            if x.from_joint > FROM_JOINT * wanted + 2 * np.sqrt(2) * f.noise:
+                off = max(off, x.from_joint)
+            if not off and x.verdict is Verdict.FORESHORTENED:
+                continue
+            tolerance = float(min(usual, off * 0.999) if off else usual)
         yield ViewRow(reading_of(x.name), form, off, tolerance, partial(_length, f, x, wanted, tolerance))
 
 
@@ -151,7 +155,7 @@ def _middle(f: Seen) -> Iterator[ViewRow]:
         seen = float(np.hypot(*d))
         u = d / max(seen, 1e-9)
         form = f.form(*((n, k * u) for n, k in spots[b]), *((n, -k * u) for n, k in spots[a]))
-        if f.stance is not None:
+        if f.stance is not None and name in f.stance.lengths:
             wanted, slack = f.stance.lengths[name]
             off = seen - wanted
         elif name == "head":

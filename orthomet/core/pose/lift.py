@@ -8,10 +8,10 @@ joints allow, and which way the feet point, decides where nobody has said.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from itertools import product
-from math import acos, degrees, hypot, sqrt
+from math import acos, degrees, hypot, inf, sqrt
 
 import numpy as np
 
@@ -35,10 +35,10 @@ UNSURE_UP, UNSURE_DOWN = 0.058, 0.016
 """How much larger and smaller a head may be on the picture than its scale says, shares: where every limb is turned a little, none tells."""
 TOO_LONG = 0.022
 """A segment is told as too long when it is so by more than this share (own)."""
-APART, APART_ALONE = 0.035, 0.065
+APART, APART_ALONE = 0.03, 0.065
 """A segment that would be longer than the next longest by more than this share (the second where no head is marked) is drawn too long, and the
 scale follows the next; unless a head that leans a little explains it."""
-LEANING = 1.045
+LEANING = 1.03
 """A head is seen this much shorter at most before something else is thought to be too long."""
 
 
@@ -60,6 +60,8 @@ class Segment:
     verdict: Verdict
     over: float = 0.0
     """How much longer it is than it can be, heads."""
+    from_joint: float = -inf
+    """The same of an upper arm from its joint, which lies under its mark; negative where it is shorter."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,10 +125,21 @@ def lift(
     scale = _scale(at, px, planned)
     noise = max(_noise(marks, scale), NOISE if noise is None else noise)
     segments = []
+    heads, told = {k: v / scale for k, v in at.items()}, dict(toward or {})
+    trunk = _trunk(s, heads, planned, told)
     for name, seen in px.items():
         low, high = planned[name]
-        segments.append(_segment(name, seen / scale, low, high, noise * sqrt(2)))
-    return _lifted(s, {k: v / scale for k, v in at.items()}, segments, scale, dict(toward or {}), as_drawn)
+        x = _segment(name, seen / scale, low, high, noise * sqrt(2))
+        if name.startswith("upper_arm"):
+            long = float(hypot(*(heads[f"radiale_{name[-1]}"] - _arm_root(s, heads, name[-1], trunk[1]))))
+            x = replace(x, from_joint=long - s.arm.upper)
+        segments.append(x)
+    return _lifted(s, heads, segments, scale, told, as_drawn, trunk)
+
+
+def _arm_root(s: Skeleton, at: Mapping[str, Array], side: str, chest: Array) -> Array:
+    """Where an arm's joint is on the picture, under the point that is marked over it; heads."""
+    return np.asarray(at[f"acromion_{side}"] + (chest[:, 1] * s.build.shoulder_drop)[:2])
 
 
 def _seen_px(at: Mapping[str, Array]) -> dict[str, float]:
@@ -179,10 +192,8 @@ def _depth(long: float, seen: float) -> float:
 
 
 def _lifted(
-    s: Skeleton, at: dict[str, Array], segments: list[Segment], scale: float, toward: dict[str, bool], as_drawn: bool
+    s: Skeleton, at: dict[str, Array], segments: list[Segment], scale: float, toward: dict[str, bool], as_drawn: bool, trunk: tuple[Array, Array]
 ) -> Lift:
-    b = s.build
-    planned = lengths(s)
     asked = tuple(
         x.name
         for x in segments
@@ -190,7 +201,7 @@ def _lifted(
         and x.name not in toward
         and not x.name.startswith(("hand", "foot", "hips", "trunk"))
     )
-    pelvis, chest = _trunk(s, at, planned, toward)
+    pelvis, chest = trunk
     angles: dict[str, tuple[float, ...]] = {"pelvis": trunk_angles(pelvis)}
     angles["spine"] = trunk_angles(pelvis.T @ chest)
     waived = []
@@ -202,9 +213,7 @@ def _lifted(
             if names[0] not in at or names[1] not in at:
                 continue
             upper, lower = (s.arm.upper, s.arm.lower) if kind == "arm" else (s.leg.upper, s.leg.lower)
-            root = at[names[0]]
-            if kind == "arm":
-                root = root + (chest[:, 1] * b.shoulder_drop)[:2]
+            root = _arm_root(s, at, side, chest) if kind == "arm" else at[names[0]]
             first = at[names[1]] - root
             second = at[names[2]] - at[names[1]] if names[2] in at else None
             segs = (f"{'upper_arm' if kind == 'arm' else 'thigh'}_{side}", f"{'forearm' if kind == 'arm' else 'shin'}_{side}")
@@ -236,7 +245,7 @@ def _on_picture(s: Skeleton, at: Mapping[str, Array], p: Posed, chest: Array, as
             if f"{mark}_{side}" in at:
                 seen[f"{joint}_{side}"] = at[f"{mark}_{side}"]
         if f"acromion_{side}" in at:
-            seen[f"shoulder_{side}"] = at[f"acromion_{side}"] + (chest[:, 1] * b.shoulder_drop)[:2]
+            seen[f"shoulder_{side}"] = _arm_root(s, at, side, chest)
     if "vertex" in at:
         seen["crown"] = at["vertex"]
     own = p.joints
