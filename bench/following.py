@@ -13,7 +13,7 @@ from PIL import Image
 
 from orthomet.core.check.check import check
 from orthomet.core.check.compare import compare
-from orthomet.core.check.cures import cures
+from orthomet.core.check.cures import curable, cures
 from orthomet.core.cure.preview import preview
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.points import from_array
@@ -116,7 +116,7 @@ def _cured() -> None:
         plan = d.points.copy()
         d.maps[str(rng.choice(list(GROUPS)[:-1]))] = similarity(shift=rng.normal(0, 0.035, 2).clip(-0.06, 0.06))
         picture, x = d.render(), d.truth()
-        found = cures(compare(from_array(x), Face(dict(d.table), plan)))
+        found = cures(curable(compare(from_array(x), Face(dict(d.table), plan))))
         if not found:
             continue
         t = time.perf_counter()

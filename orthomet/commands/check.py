@@ -70,16 +70,7 @@ def check(o: argparse.Namespace) -> None:
     else:
         told = compare_basis(drawing, basis, how)
     c = told.check
-    rivals: list[dict[str, Any]] = [
-        {
-            "moves": [
-                {"move": m.name, "amount_hh": a, "say": m.more if a > 0 else m.less}
-                for m, a in zip(r.moves, r.amounts, strict=True)
-            ],
-            "score": r.score,
-        }
-        for r in c.fix.rivals
-    ]
+    rivals = _rival_rows(c.fix)
     if o.json:
         print_json({
             "findings": [_finding_row(f) for f in c.findings],
@@ -87,10 +78,7 @@ def check(o: argparse.Namespace) -> None:
             "expression": told.expression,
             "pose": {"yaw": told.turn.yaw, "pitch": told.turn.pitch, "roll": told.turn.roll},
             **({"rivals": rivals} if o.rivals else {}),
-            "fixes": [
-                {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * c.px_per_head, "score": float(g)}
-                for m, a, g in zip(c.fix.moves, c.fix.amounts, c.fix.gains, strict=True)
-            ],
+            "fixes": _fix_rows(c.fix, c.px_per_head),
         })  # fmt: skip
         return
     if told.turned:
@@ -102,8 +90,52 @@ def check(o: argparse.Namespace) -> None:
         print(f.say + ".")
     for row in shapes:
         print(f"{row['say']}.")
-    for r in rivals if o.rivals and c.findings else ():
+    _print_rivals(o, c)
+    print(_counted(len(c.findings), len(c.passed)))
+
+
+def _rival_rows(fix: Any) -> list[dict[str, Any]]:
+    """The next best cures."""
+    return [
+        {
+            "moves": [
+                {"move": m.name, "amount_hh": a, "say": m.more if a > 0 else m.less}
+                for m, a in zip(r.moves, r.amounts, strict=True)
+            ],
+            "score": r.score,
+        }
+        for r in fix.rivals
+    ]
+
+
+def _fix_rows(fix: Any, px_per_head: float) -> list[dict[str, Any]]:
+    """The moves of the smallest fix."""
+    return [
+        {"move": m.name, "amount_hh": float(a), "amount_px": float(a) * px_per_head, "score": float(g)}
+        for m, a, g in zip(fix.moves, fix.amounts, fix.gains, strict=True)
+    ]
+
+
+def _print_rivals(o: argparse.Namespace, c: Any) -> None:
+    for r in _rival_rows(c.fix) if o.rivals and c.findings else ():
         print("Or: " + "; ".join(f"{m['say']} by {abs(m['amount_hh']):.3f} heads" for m in r["moves"]) + ".")
+
+
+def _view_answer(c: Any, o: argparse.Namespace, **more: Any) -> None:
+    """What the check of a profile or a figure found."""
+    from ..core.check.cures import curable
+
+    if o.json:
+        print_json({
+            "findings": [_finding_row(f) for f in c.findings],
+            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "expression": "neutral",
+            **({"rivals": _rival_rows(c.fix)} if o.rivals else {}),
+            "fixes": _fix_rows(c.fix, curable(c).head), **more,
+        })  # fmt: skip
+        return
+    for f in c.findings:
+        print(f.say + ".")
+    _print_rivals(o, c)
     print(_counted(len(c.findings), len(c.passed)))
 
 
@@ -167,15 +199,7 @@ def _check_profile(o: argparse.Namespace, drawing: Any) -> None:
     character = find_character(stored, name)
     side = dict(side_of_character(character, stored.project))
     c = check_profile(drawing, profile_plan(plan_of_character(character, stored.project).table, side), (), _noise_of(o, drawing))
-    if o.json:
-        print_json({
-            "findings": [_finding_row(f) for f in c.findings], "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "fixes": [],
-            "expression": "neutral", "rivals": [],
-        })  # fmt: skip
-        return
-    for f in c.findings:
-        print(f.say + ".")
-    print(_counted(len(c.findings), len(c.passed)))
+    _view_answer(c, o)
 
 
 def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
@@ -194,16 +218,8 @@ def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
     c = check_figure(
         drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), _noise_of(o, drawing), None, posing.all
     )
-    if o.json:
-        print_json({
-            "findings": [_finding_row(f) for f in c.findings],
-            "passed": list(c.passed), "meant": list(c.meant), "noise": c.noise, "fixes": [],
-            "segments": [
-                {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value} for x in c.lift.segments
-            ],
-            "lines_deg": c.lines,
-        })  # fmt: skip
-        return
-    for f in c.findings:
-        print(f.say + ".")
-    print(_counted(len(c.findings), len(c.passed)))
+    segments = [
+        {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value}
+        for x in c.lift.segments
+    ]
+    _view_answer(c, o, segments=segments, lines_deg=c.lines, pose_shown=c.stance.pose.name if c.stance is not None else None)

@@ -12,11 +12,11 @@ from scipy.optimize import lsq_linear
 
 from orthomet.core.check.check import _moves_of, check
 from orthomet.core.check.compare import compare
-from orthomet.core.check.cures import CLOSE_CALL, cures, on_drawing, pointers
+from orthomet.core.check.cures import CLOSE_CALL, curable, cures, pointers
 from orthomet.core.check.fix import HALF, LEFT_OVER, POINT_PRICE, PRICE, smallest_fix
 from orthomet.core.check.rows import Rows, face_rows, lengths, style_spreads, tolerances
 from orthomet.core.check.turned import depths_of
-from orthomet.core.cure.groups import groups, moving, step_map
+from orthomet.core.cure.groups import anatomy, moving, step_map
 from orthomet.core.cure.lift import Lift
 from orthomet.core.cure.preview import preview
 from orthomet.core.cure.redline import as_page, redline
@@ -48,7 +48,7 @@ def drawn(**maps: Array) -> InTheMaking:
 def cured(d: InTheMaking) -> tuple[Array, Array, Array]:
     """Picture, landmarks and the steps of its cure."""
     c = compare(from_array(d.truth()), Face(dict(d.table), InTheMaking(3, (1100, 1050)).points))
-    return d.render(), d.truth(), cures(c)[0].step
+    return d.render(), d.truth(), cures(curable(c))[0].step
 
 
 @pytest.mark.parametrize(
@@ -104,8 +104,8 @@ def test_maps_of_pieces() -> None:
     assert np.abs(p @ wide[:, :2].T + wide[:, 2] - p * [1.3, 1.0]).max() < 0.1
     step = np.zeros((len(FRONT.names), 2))
     step[IX["stomion"]] = 5
-    assert list(moving(plan_points(face()) * 500, step, 500)) == ["mouth"] and sum(map(len, groups().values())) == len(
-        {i for at in groups().values() for i in at}
+    assert list(moving(plan_points(face()) * 500, step, 500)) == ["mouth"] and sum(map(len, anatomy().pieces.values())) == len(
+        {i for at in anatomy().pieces.values() for i in at}
     )
 
 
@@ -118,9 +118,9 @@ def test_cures_rivals_and_pointers_agree_with_the_findings() -> None:
     low = x.copy()
     low[GROUPS["mouth"], 1] += 0.035
     c = compare(from_array(as_picture(low)), Face(t, x))
-    found = cures(c)
+    found = cures(curable(c))
     assert found[0].words == (c.check.findings[0].say,) and all(r.score - found[0].score < CLOSE_CALL for r in found)
-    ((a, b),) = pointers(c, as_picture(low))
+    ((a, b),) = pointers(curable(c), as_picture(low))
     assert b[1] - a[1] == pytest.approx(-0.035 * 800, abs=1.5) and abs(a[0] - b[0]) < 1
     assert np.abs(as_picture(low)[GROUPS["mouth"]] + found[0].step[GROUPS["mouth"]] - as_picture(x)[GROUPS["mouth"]]).max() < 2
 
@@ -138,7 +138,7 @@ def test_a_turned_heads_cure_goes_the_way_the_picture_shows() -> None:
 
     c = compare(replace(marks, turn=turn), f)
     assert c.pose is not None and abs(c.turn.yaw - 30) < 1
-    back = on_drawing(c, np.broadcast_to([0.0, -0.03], (len(xyz), 2)))[GROUPS["mouth"]]
+    back = np.broadcast_to([0.0, -0.03], (len(xyz), 2))[GROUPS["mouth"]] @ curable(c).to_page.T
     want = ((head.xyz - xyz) @ r[:2].T * 900)[GROUPS["mouth"]]
     assert np.abs(back - want).max() < 1.5
 
@@ -146,7 +146,7 @@ def test_a_turned_heads_cure_goes_the_way_the_picture_shows() -> None:
 def test_a_redline_says_what_to_do_where_and_is_written() -> None:
     d = drawn(mouth=similarity(shift=(0, 0.03)), eye_l=similarity(1.2, about=np.nanmean(drawn().points[GROUPS["eye_l"]], 0)))
     c = compare(from_array(d.truth()), Face(dict(d.table), drawn().points))
-    cure = cures(c)[0]
+    cure = cures(curable(c))[0]
     pic = redline((1100, 1050), d.truth(), cure, d.hh, d.choices)
     assert [ly.id for ly in pic.layers] == ["ghost", "arrows", "notes"] and pic.box == (0, 0, 1100, 1050)
     words = [i.words for i in pic.layer("notes").items if isinstance(i, Text)]

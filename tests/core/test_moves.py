@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from orthomet.core.check.check import check
-from orthomet.core.check.instruct import amount_words
 from orthomet.core.check.fix import HALF, smallest_fix, weights
+from orthomet.core.check.instruct import amount_words
 from orthomet.core.check.moves import moves
 from orthomet.core.check.rows import face_rows, lengths, tolerance_table, tolerances
 from orthomet.core.head.points import plan_points

@@ -378,4 +378,8 @@ def _instruction(
     r = front_registry()[key]
     verb = _VERBS[str(r.kind)][0 if amount > 0 else 1]
     words = amount_words(difference, px, px_per_mm, degrees)
-    return f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}", verb.lower(), f"{on_page_words(px, px_per_mm)} {WAYS.get(verb, '')}".strip()
+    return (
+        f"{verb} {r.label[0].lower()}{r.label[1:]} by {words}",
+        verb.lower(),
+        f"{on_page_words(px, px_per_mm)} {WAYS.get(verb, '')}".strip(),
+    )

@@ -9,16 +9,18 @@ import numpy as np
 
 from ..imaging.rectify import apply
 from ..kinds import Array
-from ..landmarks.frame import head_height
-from ..landmarks.schema import FRONT
+from ..landmarks.schema import FRONT, Schema
 from ..landmarks.turn import rotation
+from ..landmarks.views import SCHEMAS
 from ..project.model import Drawing
-from ..proportions.registry import front_registry
+from ..proportions.views import registry_of
 from ..references import on_page
+from .check import Finding
 from .compare import Compared
-from .fix import Rival
+from .fix import Fix, Rival
 from .instruct import amount_words
 from .moves import Move
+from .view import ViewCheck
 
 CLOSE_CALL = 3.0
 """A runner-up whose score is within so much of the chosen set's is shown beside it (as the trade's rule says)."""
@@ -42,42 +44,59 @@ class Cure:
         return "; ".join(self.words)
 
 
-def cures(c: Compared, px_per_mm: float | None = None) -> tuple[Cure, ...]:
+@dataclass(frozen=True, eq=False)
+class Curable:
+    """What cures are made from, whatever view the drawing shows."""
+
+    fix: Fix
+    findings: tuple[Finding, ...]
+    to_page: Array
+    """``(2, 2)``: steps in heads → steps on the drawing, pixels."""
+    schema: Schema = FRONT
+
+    @property
+    def head(self) -> float:
+        """Pixels of a head."""
+        return float(np.linalg.norm(self.to_page, 2))
+
+
+def curable(told: Compared | ViewCheck) -> Curable:
+    """The fix of a comparison, with the way from its heads to the drawing."""
+    if isinstance(told, ViewCheck):
+        return Curable(told.fix, told.findings, told.to_page, SCHEMAS[told.view])
+    if told.pose is not None:
+        return Curable(told.check.fix, told.check.findings, rotation(told.pose.turn)[:2, :2] * told.pose.scale)
+    return Curable(told.check.fix, told.check.findings, np.linalg.inv(told.check.to_plan.matrix))
+
+
+def cures(c: Curable, px_per_mm: float | None = None) -> tuple[Cure, ...]:
     """The smallest fix, then every rival that explains the drawing nearly as well; nothing where nothing is to be moved."""
-    fix = c.check.fix
-    if not fix.moves:
+    if not c.fix.moves:
         return ()
-    rivals = [r for r in fix.rivals if r.score - fix.score < CLOSE_CALL]
-    chosen = Rival(fix.moves, tuple(float(a) for a in fix.amounts), fix.score)
+    rivals = [r for r in c.fix.rivals if r.score - c.fix.score < CLOSE_CALL]
+    chosen = Rival(c.fix.moves, tuple(float(a) for a in c.fix.amounts), c.fix.score)
     return tuple(cure_of(c, r.moves, r.amounts, r.score, px_per_mm) for r in (chosen, *rivals))
 
 
 def cure_of(
-    c: Compared, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0, px_per_mm: float | None = None
+    c: Curable, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0, px_per_mm: float | None = None
 ) -> Cure:
     """Some moves as one cure."""
-    front = sum((a * np.nan_to_num(m.field) for m, a in zip(moves, amounts, strict=True)), np.zeros_like(c.check.registered))
-    step = on_drawing(c, front)
+    still = np.zeros((len(c.schema.names), 2))
+    step = sum((a * np.nan_to_num(m.field) for m, a in zip(moves, amounts, strict=True)), still) @ c.to_page.T
     words = tuple(_words(c, m, a, px_per_mm) for m, a in zip(moves, amounts, strict=True))
     return Cure(tuple(moves), tuple(float(a) for a in amounts), score, step, words)
 
 
-def on_drawing(c: Compared, front: Array) -> Array:
-    """Steps ``(n, 2)`` in heads of the front as steps on the drawing, pixels."""
-    if c.pose is not None:
-        return np.asarray(front @ rotation(c.pose.turn)[:2, :2].T * c.pose.scale)
-    return np.asarray(front @ np.linalg.inv(c.check.to_plan.matrix).T)
-
-
-def _words(c: Compared, m: Move, amount: float, px_per_mm: float | None) -> str:
+def _words(c: Curable, m: Move, amount: float, px_per_mm: float | None) -> str:
     """As the findings tell it: a shift by how far it goes, everything else by how much its reading changes."""
-    told = next((f.say for f in c.check.findings if f.move is not None and f.move.name == m.name and f.amount_hh == amount), "")
+    told = next((f.say for f in c.findings if f.move is not None and f.move.name == m.name and f.amount_hh == amount), "")
     if told:
         return told
-    far = np.linalg.norm(on_drawing(c, m.field * amount), axis=1).max()
-    px, heads = float(far), amount
-    if not m.shifts and not m.turn and m.reading in front_registry().index:
-        change = float(front_registry()[m.reading].over.row(FRONT) @ np.nan_to_num(m.field * amount).ravel())
+    px, heads = float(np.linalg.norm(m.field * amount @ c.to_page.T, axis=1).max()), amount
+    registry = registry_of(c.schema.view)
+    if not m.shifts and not m.turn and m.reading in registry.index:
+        change = float(registry[m.reading].over.row(c.schema) @ np.nan_to_num(m.field * amount).ravel())
         if abs(change) > 1e-6:
             px, heads = px * abs(change / amount), change
     degrees = float(np.degrees(amount * m.turn)) if m.turn else None
@@ -88,32 +107,41 @@ Pointer = tuple[tuple[float, float], tuple[float, float]]
 """From where something is to where it should be, the drawing's pixels."""
 
 
-def pointers(c: Compared, points: Array) -> tuple[Pointer | None, ...]:
-    """An arrow for every finding, at the rightmost landmark it moves; ``None`` where it has no one place. ``points`` ``(n, 2)``: the
-    landmarks on the drawing."""
-    return tuple(_pointer(c, points, k) for k in range(len(c.check.findings)))
+def pointers(c: Curable, points: Array) -> tuple[Pointer | None, ...]:
+    """An arrow for every finding, at the rightmost of the landmarks it moves far; ``None`` where it has no one place. ``points``
+    ``(n, 2)``: the landmarks on the drawing."""
+    return tuple(_pointer(c, points, f) for f in c.findings)
 
 
-def _pointer(c: Compared, points: Array, k: int) -> Pointer | None:
-    f = c.check.findings[k]
+FAR = 0.9
+"""Share of a figure's longest step from which on a landmark is moved far (own); on a face all that move are."""
+
+
+def _pointer(c: Curable, points: Array, f: Finding) -> Pointer | None:
     if f.move is None:
         return None
-    far = np.abs(np.nan_to_num(f.move.field)).max(1)
-    at = np.flatnonzero((far > 0) & np.isfinite(points).all(1))
+    far = np.hypot(*np.nan_to_num(f.move.field).T)
+    least = FAR * float(far.max()) if c.schema.view == "figure" else 0.0
+    at = np.flatnonzero((far > 0) & (far >= least) & np.isfinite(points).all(1))
     if not len(at):
         return None
     i = int(at[int(np.argmax(points[at, 0]))])
-    step = on_drawing(c, np.nan_to_num(f.move.field) * f.amount_hh)[i]
+    step = (np.nan_to_num(f.move.field[i]) * f.amount_hh) @ c.to_page.T
     (x, y), (dx, dy) = points[i].tolist(), step.tolist()
     return (x, y), (x + dx, y + dy)
 
 
-def on_picture(d: Drawing, found: tuple[Cure, ...]) -> tuple[Array, tuple[Cure, ...], float | None]:
-    """Landmarks and steps on the picture itself, where a page was flattened before it was checked; and a head in its pixels."""
-    points = d.marks.landmarks().array(FRONT)
-    tall = head_height(d.marks.points)
+def on_picture(d: Drawing, found: tuple[Cure, ...], head: float) -> tuple[Array, tuple[Cure, ...], float]:
+    """Landmarks and steps on the picture itself, where a page was flattened before it was checked; and a ``head`` in its pixels."""
+    schema = SCHEMAS[d.marks.view]
+    points = d.marks.landmarks().array(schema)
     if d.sheet is None:
-        return points, found, tall
+        return points, found, head
     page = on_page(d)
-    level = page.marks.array(FRONT)
-    return points, tuple(replace(c, step=apply(page.back, level + c.step) - points) for c in found), tall
+    level = page.marks.array(schema)
+    share = float(
+        np.nanmedian(
+            np.linalg.norm(points - np.nanmean(points, 0), axis=1) / np.linalg.norm(level - np.nanmean(level, 0), axis=1)
+        )
+    )
+    return points, tuple(replace(c, step=apply(page.back, level + c.step) - points) for c in found), head * share

@@ -56,7 +56,9 @@ def check_figure(
     lifted = lift(s, sure, noise=noise)
     stance = stance_of(sure.points, s, poses)
     seen = seen_of(sure, lifted, stance, noise, px_per_mm)
-    lines = {name: slope_of(seen.at[f"{k}_r"], seen.at[f"{k}_l"]) for name, k in LINES.items() if {f"{k}_r", f"{k}_l"} <= set(seen.at)}
+    lines = {
+        name: slope_of(seen.at[f"{k}_r"], seen.at[f"{k}_l"]) for name, k in LINES.items() if {f"{k}_r", f"{k}_l"} <= set(seen.at)
+    }
     rows = figure_rows(seen, s, plan)
     here = np.full((len(FIGURE.names), 2), np.nan)
     for n, p in seen.at.items():

@@ -24,7 +24,16 @@ ALONG = {
     "shin": ("calf_outer", "calf_inner", "ankle_outer", "ankle_inner"), "foot": ("foot_outer", "foot_inner"),
 }  # fmt: skip
 WORDS = {"upper_arm": "upper arm", "forearm": "forearm", "hand": "hand", "thigh": "thigh", "shin": "shin", "foot": "foot"}
-MANY = {"upper_arm": "upper arms", "forearm": "forearms", "hand": "hands", "thigh": "thighs", "shin": "shins", "foot": "feet", "arm": "arms", "leg": "legs"}
+MANY = {
+    "upper_arm": "upper arms",
+    "forearm": "forearms",
+    "hand": "hands",
+    "thigh": "thighs",
+    "shin": "shins",
+    "foot": "feet",
+    "arm": "arms",
+    "leg": "legs",
+}
 SIDE = {"l": "left", "r": "right"}
 HEAD = ("vertex", "gnathion", "euryon_l", "euryon_r")
 ENDS = {"hand": ("stylion", "hand_outer", "hand_inner"), "foot": ("heel", "foot_outer", "foot_inner")}
@@ -68,17 +77,19 @@ class _Builder:
     def none(self) -> Array:
         return np.zeros_like(self.x)
 
-    def add(self, name: str, more: str, less: str, reading: str, field: Array | None, shifts: bool = False, turns: bool = False) -> None:
+    def add(
+        self, name: str, more: str, less: str, reading: str, field: Array | None, shifts: bool = False, turns: bool = False
+    ) -> None:
         size = float(np.hypot(*field.T).max()) if field is not None else 0.0
         if field is not None and size > 1e-9:
             self.out.append(Move(name, more, less, reading, field / size, shifts, 1 / size if turns else 0.0, FIGURE))
 
     def axis(self) -> Array:
         """Down the trunk, a unit vector; down the picture where nothing tells."""
-        ends = [[self.spot(f"{n}_{s}") for s in "lr"] for n in ("acromion", "trochanterion")]
-        if any(p is None for pair in ends for p in pair):
+        top, low = (self.at((f"{n}_l", f"{n}_r")) for n in ("acromion", "trochanterion"))
+        if len(top) < 2 or len(low) < 2:
             return np.array([0.0, 1.0])
-        d = np.mean(ends[1], 0) - np.mean(ends[0], 0)
+        d = self.x[low].mean(0) - self.x[top].mean(0)
         return np.asarray(d / max(float(np.hypot(*d)), 1e-9))
 
     def bone(self, bone: str, side: str) -> tuple[Array, float] | None:
@@ -138,7 +149,9 @@ def figure_moves(points: Array) -> list[Move]:
     _bones(b)
     for where, words in THICK.items():
         thick = [b.apart(f"{where}_outer_{s}", f"{where}_inner_{s}") for s in "lr"]
-        more, less, key = ("Widen", "Narrow", f"{where}_width_hh") if where in ("hand", "foot") else ("Thicken", "Thin", f"{where}_girth_hh")
+        more, less, key = (
+            ("Widen", "Narrow", f"{where}_width_hh") if where in ("hand", "foot") else ("Thicken", "Thin", f"{where}_girth_hh")
+        )
         b.add(f"{where} thickness", f"{more} {words}", f"{less} {words}", key, _sum(*thick))
     for point, (key, words) in WIDE.items():
         b.add(f"{point} width", f"Widen {words}", f"Narrow {words}", key, b.apart(f"{point}_l", f"{point}_r"))
@@ -186,7 +199,14 @@ def _whole(b: _Builder) -> None:
     legs = [n for s in SIDE for n in landmarks_of(LIMBS["leg"], s)]
     shoulders = ("acromion_l", "acromion_r", "shoulder_side_l", "shoulder_side_r", "suprasternale")
     hips = ("trochanterion_l", "trochanterion_r", "hip_side_l", "hip_side_r", "iliocristale_l", "iliocristale_r", "perineum")
-    b.add("shoulders up/down", "Lower the shoulders", "Raise the shoulders", "neck_length_hh", b.shifted((*shoulders, *arms), down), True)
+    b.add(
+        "shoulders up/down",
+        "Lower the shoulders",
+        "Raise the shoulders",
+        "neck_length_hh",
+        b.shifted((*shoulders, *arms), down),
+        True,
+    )
     for s, side in SIDE.items():
         one = b.shifted((f"acromion_{s}", f"shoulder_side_{s}"), down)
         b.add(f"{side} shoulder up/down", f"Lower the {side} shoulder", f"Raise the {side} shoulder", "acromion_hh", one, True)
@@ -196,7 +216,13 @@ def _whole(b: _Builder) -> None:
     below = b.shifted((*hips, *legs), down) + b.shifted(("floor",), np.array([0.0, 1.0]))
     b.add("trunk longer/shorter", "Make the trunk longer", "Make the trunk shorter", "trunk_hh", below)
     body = [n for n in FIGURE.names if n not in HEAD]
-    b.add("body larger/smaller", "Make the body below the head larger", "Make the body below the head smaller", "heads_tall", b.grown(body, "gnathion"))
+    b.add(
+        "body larger/smaller",
+        "Make the body below the head larger",
+        "Make the body below the head smaller",
+        "heads_tall",
+        b.grown(body, "gnathion"),
+    )
     for key, words, pair, along in (
         ("acromion_hh", "shoulder line", "acromion", LIMBS["arm"]),
         ("hip_hh", "hip line", "trochanterion", LIMBS["leg"]),
@@ -210,7 +236,13 @@ def _whole(b: _Builder) -> None:
         for s, sign in (("l", right), ("r", -right)):
             field[b.at([f"{pair}_{s}", f"{outer}_{s}", *landmarks_of(along, s)])] = sign * down / 2
         if wide > 1e-6:
-            b.add(f"{words} tilt", f"Lower the {words} at the picture’s right", f"Raise the {words} at the picture’s right", key, field)
+            b.add(
+                f"{words} tilt",
+                f"Lower the {words} at the picture’s right",
+                f"Raise the {words} at the picture’s right",
+                key,
+                field,
+            )
             b.out[-1] = _turning(b.out[-1], wide)
 
 

@@ -125,10 +125,14 @@ def _length(f: Seen, x: Segment, wanted: float, tolerance: float, off: float) ->
     key, px = reading_of(x.name), off * f.scale
     if off > 0:
         say = f"Make the {said(x.name)} {100 * (1 - wanted / seen):.0f} % shorter ({page})"
-        return Finding(key, "length", off, px, "longer", tolerance, off / tolerance, (), say, None, -off, None, moved, f"{page} shorter")
+        return Finding(
+            key, "length", off, px, "longer", tolerance, off / tolerance, (), say, None, -off, None, moved, f"{page} shorter"
+        )
     turned = np.degrees(np.arccos(np.clip(seen / max(wanted, 1e-9), 0, 1)))
     say = f"Make the {said(x.name)} {100 * (wanted / max(seen, 1e-9) - 1):.0f} % longer ({page}), or it is turned {turned:.0f}°"
-    return Finding(key, "length", off, px, "shorter", tolerance, -off / tolerance, (), say, None, -off, None, moved, f"{page} longer")
+    return Finding(
+        key, "length", off, px, "shorter", tolerance, -off / tolerance, (), say, None, -off, None, moved, f"{page} longer"
+    )
 
 
 def _beyond(name: str) -> list[str]:
@@ -143,7 +147,9 @@ def _middle(f: Seen) -> Iterator[ViewRow]:
     at, half = f.at, 0.5
     pairs = {k: [f"{k}_l", f"{k}_r"] for k in ("acromion", "trochanterion")}
     known = {k: names for k, names in pairs.items() if all(n in at for n in names)}
-    spots = {k: [(n, half) for n in names] for k, names in known.items()} | {n: [(n, 1.0)] for n in ("vertex", "gnathion") if n in at}
+    spots = {k: [(n, half) for n in names] for k, names in known.items()} | {
+        n: [(n, 1.0)] for n in ("vertex", "gnathion") if n in at
+    }
     for name, a, b, key, least in (
         ("head", "vertex", "gnathion", "heads_tall", HEAD_SHARE),
         ("neck", "gnathion", "acromion", "neck_length_hh", NECK_SHARE),
@@ -151,9 +157,9 @@ def _middle(f: Seen) -> Iterator[ViewRow]:
     ):
         if a not in spots or b not in spots:
             continue
-        d = sum(k * at[n] for n, k in spots[b]) - sum(k * at[n] for n, k in spots[a])
+        d = np.sum([k * at[n] for n, k in spots[b]], 0) - np.sum([k * at[n] for n, k in spots[a]], 0)
         seen = float(np.hypot(*d))
-        u = d / max(seen, 1e-9)
+        u = np.asarray(d / max(seen, 1e-9))
         form = f.form(*((n, k * u) for n, k in spots[b]), *((n, -k * u) for n, k in spots[a]))
         if f.stance is not None and name in f.stance.lengths:
             wanted, slack = f.stance.lengths[name]
@@ -198,7 +204,9 @@ def _tilts(f: Seen) -> Iterator[ViewRow]:
         sign = 1.0 if left[0] >= right[0] else -1.0
         down = np.array([0.0, sign])
         form = f.form((f"{key}_l", down), (f"{key}_r", -down))
-        yield ViewRow(TILTED[name], form, float(np.sin(np.radians(off))) * wide, tolerance, partial(_tilt, f, name, wide, tolerance))
+        yield ViewRow(
+            TILTED[name], form, float(np.sin(np.radians(off))) * wide, tolerance, partial(_tilt, f, name, wide, tolerance)
+        )
 
 
 def _tilt(f: Seen, name: str, wide: float, tolerance: float, off: float) -> Finding:

@@ -80,13 +80,14 @@ def check_profile(
         raise LandmarkError("A profile is checked by its crown and chin: place them first.")
     require_measurable(drawing)
     known = without_own(drawing)
-    unknown = {n for n in known.points if known.state(n) in (State.ESTIMATED, State.HIDDEN) and not known.spread.get(n)}
+    unknown = frozenset(n for n in known.points if known.state(n) in (State.ESTIMATED, State.HIDDEN) and not known.spread.get(n))
     xy = known.array(PROFILE)
     way = np.diag([float(facing(xy, PROFILE)), 1.0])
     crown, chin = xy[PROFILE.index["vertex"]], xy[PROFILE.index["gnathion"]]
     tall = abs(float(chin[1] - crown[1]))
     marked = np.hypot(noise, known.spreads(PROFILE) / tall)
-    here, to_page, taken = (xy - crown) @ way / tall, way * tall, np.zeros(2)
+    here, to_page = (xy - crown) @ way / tall, way * tall
+    taken: Array = np.zeros(2)
     moves = profile_moves(here)
     for k in range(REGISTRATIONS):
         rows = _rows(here, marked, plan, unknown, to_page, px_per_mm)
@@ -107,11 +108,13 @@ def check_profile(
     told = {r.key: float(d) for r, d in zip(rows, off, strict=True) if r.key in plan}
     passed = tuple(r.key for r in rows if r.key in plan and abs(r.off) <= r.tolerance)
     silent = tuple(k for k in meant if k in told)
-    return ProfileCheck(found, passed, (*silent, *(k for k in quiet if k not in silent)), noise, "profile", fix, to_page, told, here)
+    return ProfileCheck(
+        found, passed, (*silent, *(k for k in quiet if k not in silent)), noise, "profile", fix, to_page, told, here
+    )
 
 
 def _rows(
-    here: Array, marked: Array, plan: Mapping[str, float], unknown: Collection[str], to_page: Array, px_per_mm: float | None
+    here: Array, marked: Array, plan: Mapping[str, float], unknown: frozenset[str], to_page: Array, px_per_mm: float | None
 ) -> list[ViewRow]:
     """What can be compared: every planned reading, and the head's own height, which is one."""
     flat, factor = np.nan_to_num(here).ravel(), tolerance_table().noise_factor

@@ -72,7 +72,11 @@ def _stance(
     return Stance(pose, yaw, scale, leaning, {n: v for n, v in lengths.items() if n not in other}, slopes)
 
 
-CHAINS = tuple((f"{a}_{s}", f"{b}_{s}", f"{c}_{s}") for s in "lr" for a, b, c in (("upper_arm", "forearm", "hand"), ("thigh", "shin", "foot")))
+CHAINS = tuple(
+    (f"{a}_{s}", f"{b}_{s}", f"{c}_{s}")
+    for s in "lr"
+    for a, b, c in (("upper_arm", "forearm", "hand"), ("thigh", "shin", "foot"))
+)
 """What hangs on a limb that goes another way goes another way, too."""
 
 
@@ -84,7 +88,10 @@ def _as_posed(planned: Array, drawn: Array, leaning: float) -> bool:
     if long < TOLD:
         return bool(np.hypot(*drawn) < 2 * TOLD)
     u = way / long
-    return float(drawn @ u) > 0 and abs(float(drawn[0] * u[1] - drawn[1] * u[0])) < np.sin(np.radians(OTHER_WAY)) * float(np.hypot(*drawn)) + LOOSE
+    return (
+        float(drawn @ u) > 0
+        and abs(float(drawn[0] * u[1] - drawn[1] * u[0])) < np.sin(np.radians(OTHER_WAY)) * float(np.hypot(*drawn)) + LOOSE
+    )
 
 
 def _segments(at: Mapping[str, Array]) -> dict[str, Array]:
@@ -117,9 +124,7 @@ def slope_of(a: Array, b: Array) -> float:
     return float(np.degrees(np.arctan2(d[1], max(float(d[0]), 1e-9))))
 
 
-def _seen(
-    space: Mapping[str, Array], yaw: float
-) -> tuple[dict[str, tuple[float, float]], dict[str, float], dict[str, Array]]:
+def _seen(space: Mapping[str, Array], yaw: float) -> tuple[dict[str, tuple[float, float]], dict[str, float], dict[str, Array]]:
     """How long each segment ought to be seen, with how much a small turn changes that, how the lines ought to slope, and each one's way."""
     c, s = np.cos(np.radians(yaw)), np.sin(np.radians(yaw))
     lengths = {n: (float(np.hypot(d[0] * c + d[2] * s, d[1])), SLACK * abs(float(d[2] * c - d[0] * s))) for n, d in space.items()}

@@ -13,7 +13,7 @@ import numpy as np
 from ..features.choices import PLAIN, FeatureChoices
 from ..head.by_feature import FeatureLine, lines_by_feature
 from ..kinds import Array, there
-from .groups import SMALL, groups, moving, step_map
+from .groups import anatomy, moving, step_map
 
 REACH, TIE, APART = 0.015, 0.002, 0.005
 """Heads about a stroke that are its ink; by how much a tie goes to the feature that moves; how far from others what is enclosed lies (own)."""
@@ -35,8 +35,8 @@ class Lift:
         """Map, box and ratio of each moving feature."""
         found = []
         for g, at in moving(points, step, hh).items():
-            if g in SMALL and at:
-                whole = [i for i in groups()[g] if there(points)[i]]
+            if g in anatomy().liftable and at:
+                whole = [i for i in anatomy().pieces[g] if there(points)[i]]
                 box, mine = self._ink(g, lines)
                 if box is not None:
                     found.append((step_map(points[whole], points[whole] + step[whole]), box, mine))

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..features.choices import PLAIN, FeatureChoices
 from ..kinds import Array
-from .groups import SMALL, groups, moving, placed
+from .groups import anatomy, moving, placed
 from .lift import Lift
 from .warp import Warp
 
@@ -17,10 +17,14 @@ NARROW = 0.35
 Preview = Warp | Lift
 
 
-def preview(picture: Array, points: Array, step: Array, hh: float, choices: FeatureChoices = PLAIN) -> Preview:
+def preview(
+    picture: Array, points: Array, step: Array, hh: float, choices: FeatureChoices = PLAIN, view: str = "front"
+) -> Preview:
     """A cure on a drawing: ``picture`` ``(h, w, 3)`` uint8, landmarks and their steps ``(n, 2)`` in its pixels, ``hh`` pixels a head."""
+    if view != "front":
+        return Warp(picture, points, step, hh, anatomy(view))
     which = moving(points, step, hh)
-    small = bool(which) and set(which) <= set(SMALL)
+    small = bool(which) and set(which) <= anatomy().liftable
     if small and _tight(points, step, hh, set(which)):
         return Lift(picture, points, step, hh, choices)
     w = Warp(picture, points, step, hh)
@@ -29,11 +33,12 @@ def preview(picture: Array, points: Array, step: Array, hh: float, choices: Feat
 
 def _tight(points: Array, step: Array, hh: float, which: set[str]) -> bool:
     """Whether a feature that moves stands closer to one that stays than a ring needs."""
+    pieces = anatomy().pieces
     for g in which:
-        a = placed(points, g)
-        need = max(CLOSE * hh, 1.8 * float(np.abs(np.nan_to_num(step)[groups()[g]]).max()))
-        for o in SMALL:
-            b = placed(points, o)
+        a = placed(points, pieces[g])
+        need = max(CLOSE * hh, 1.8 * float(np.abs(np.nan_to_num(step)[list(pieces[g])]).max()))
+        for o in anatomy().liftable:
+            b = placed(points, pieces[o])
             if o not in which and len(a) and len(b) and np.linalg.norm(a[:, None] - b[None], axis=2).min() < need:
                 return True
     return False

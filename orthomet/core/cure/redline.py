@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import re
+
 import numpy as np
 
 from ..check.cures import Cure
 from ..check.moves import Move
 from ..features.choices import PLAIN, FeatureChoices
-from ..head.by_feature import lines_by_feature
-from ..kinds import Array, there
-from ..landmarks.schema import FRONT
+from ..kinds import Array
 from ..picture import Ink, Layer, Picture, Text, Trace, moved
-from .groups import groups, moving, rim_path
+from .ghosts import ghosts
+from .groups import STILL, Anatomy, anatomy, moving
 
 PX_MM = 25.4 / 96
 """Millimetres of one pixel of an exported redline (CSS 2.1)."""
@@ -19,6 +20,8 @@ LINE = 0.0052
 """Heads a ghost line is wide (own)."""
 SHORTEST, LONGEST_FEW = 0.062, 4
 """Heads an arrow is long at least; arrows a move has at most (own)."""
+LEAST_LETTERS = 0.34
+"""Share of a figure's page that its words are sized by at least, as if a head were so tall (own)."""
 SHOWN = 0.0015
 """Heads under which nothing is drawn (own)."""
 NOTE, NUMBER = 0.036, 0.030
@@ -28,22 +31,29 @@ LETTER = 0.50
 
 
 def redline(
-    size: tuple[int, int], points: Array, cure: Cure, hh: float, choices: FeatureChoices = PLAIN, notes: bool = True
+    size: tuple[int, int],
+    points: Array,
+    cure: Cure,
+    hh: float,
+    choices: FeatureChoices = PLAIN,
+    notes: bool = True,
+    view: str = "front",
 ) -> Picture:
     """The redline of a drawing of ``size`` pixels with its landmarks ``(n, 2)``, in the same pixels; ``hh`` pixels a head."""
     step = np.nan_to_num(cure.step)
-    wide = max(1.6, LINE * hh)
-    which = moving(points, step, hh * SHOWN / 1e-3)
-    ghosts = _ghosts(points, points + step, which, wide, choices)
+    body = anatomy(view)
+    letters = hh if view != "figure" else max(hh, LEAST_LETTERS * size[1])  # a small head must not make small words
+    wide = max(1.6, LINE * letters)
+    which = moving(points, step, hh * SHOWN / STILL, body)
     arrows, ends = [], []
     for m in cure.moves:
-        at = _stand(points, step, m, hh)
+        at = _stand(points, step, m, letters, body)
         ends.append([a for a, _ in at])
         for a, v in at:
-            arrows += _arrow(a, v, wide, hh)
-    words = _notes(size, points, cure, ends, hh, wide) if notes else []
+            arrows += _arrow(a, v, wide, letters)
+    words = _notes(size, points, cure, ends, letters, wide) if notes else []
     layers = (
-        Layer("ghost", "Where it should be", tuple(ghosts)),
+        Layer("ghost", "Where it should be", tuple(ghosts(points, points + step, which, wide, hh, body, choices))),
         Layer("arrows", "What to move", tuple(arrows)),
         Layer("notes", "In words", tuple(words)),
     )
@@ -55,44 +65,11 @@ def as_page(picture: Picture) -> Picture:
     return moved(picture, PX_MM, 0, 0, "mm")
 
 
-def _ribbon(p: Array, wide: float, role: Ink, taper: float = 0.18) -> Trace:
-    """A line as a brush makes it: thinner toward its ends."""
-    along = np.concatenate([[0], np.cumsum(np.hypot(*np.diff(p, axis=0).T))])
-    long = max(float(along[-1]), 1e-9)
-    near = np.minimum(along, long - along) / (taper * long + 1e-9)
-    return Trace(p, role, widths=wide * (0.35 + 0.65 * np.clip(near, 0, 1) ** 0.7))
-
-
-def _ghosts(points: Array, cured: Array, which: dict[str, list[int]], wide: float, choices: FeatureChoices) -> list[Trace]:
-    out = []
-    for g, p, _, closed, filled in lines_by_feature(cured, choices):
-        small = g.startswith("eye") and filled  # an iris is told by its ring, a pupil not at all
-        if g in which and not small and len(p) > 1:
-            out.append(_ribbon(np.vstack([p, p[:1]]) if closed or filled else p, wide * (0.75 if filled else 1.0), Ink.REDLINE))
-    if "outline" in which:
-        path, now = rim_path(cured), rim_path(points)
-        if path.shape == now.shape:
-            off = np.linalg.norm(path - now, axis=1) > 0.5 * wide
-            keep = np.flatnonzero(np.convolve(off, np.ones(9), "same") > 0)
-            for run in np.split(keep, np.flatnonzero(np.diff(keep) > 1) + 1):
-                if len(run) > 3:
-                    out.append(_ribbon(path[run], wide, Ink.REDLINE, 0.12))
-    for s in "lr":
-        at = [FRONT.index[f"{n}_{s}"] for n in ("superaurale", "subaurale")]
-        if f"ear_{s}" in which and there(cured)[at].all():
-            a, b = cured[at]
-            t = np.linspace(0, 1, 30)[:, None]
-            way = 1.0 if a[0] > float(np.nanmean(cured[:, 0])) else -1.0
-            bow = np.array([way, 0.0]) * 0.22 * np.linalg.norm(b - a)
-            out.append(_ribbon(a + (b - a) * t + bow * np.sin(np.pi * t**0.8), wide, Ink.REDLINE, 0.15))
-    return out
-
-
-def _stand(points: Array, step: Array, move: Move, hh: float) -> list[tuple[Array, Array]]:
+def _stand(points: Array, step: Array, move: Move, hh: float, body: Anatomy) -> list[tuple[Array, Array]]:
     """Where a move's arrows stand and point: one in each feature that shifts, the outermost points of one that grows."""
     field = np.abs(np.nan_to_num(move.field)).max(1)
     out: list[tuple[Array, Array]] = []
-    for at in groups().values():
+    for at in body.pieces.values():
         hit = [i for i in at if field[i] > 1e-6 and np.isfinite(points[i]).all() and np.hypot(*step[i]) > 0.3]
         if not hit:
             continue
@@ -136,6 +113,16 @@ def _arrow(at: Array, by: Array, wide: float, hh: float) -> list[Trace]:
     return out
 
 
+def two_lines(words: str) -> tuple[str, str]:
+    """What to do, and by how much.
+
+    >>> two_lines("Raise the mouth by 0.034 heads (19 px)"), two_lines("Make the left forearm 14 % shorter (27 px)")
+    (('Raise the mouth', '0.034 heads (19 px)'), ('Make the left forearm', '14 % shorter (27 px)'))
+    """
+    found = re.match(r"(.+?) (?:by )?(\d.*)", words)
+    return (found[1], found[2]) if found else (words, "")
+
+
 def _notes(
     size: tuple[int, int], points: Array, cure: Cure, ends: list[list[Array]], hh: float, wide: float
 ) -> list[Trace | Text]:
@@ -143,7 +130,7 @@ def _notes(
     rows = []
     for words, at in zip(cure.words, ends, strict=True):
         if at:
-            say, _, amount = words.partition(" by ")
+            say, amount = two_lines(words)
             rows.append((float(np.mean([a[1] for a in at])), max(at, key=lambda a: a[0]), say, amount))
     rows.sort(key=lambda r: r[0])
     tall = 0.095 * hh

@@ -11,15 +11,14 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from ..kinds import Array
+from ..kinds import Array, there
 from ..live.regions import mask
-from .groups import groups, moving, placed, rim_path, step_map
+from .groups import Anatomy, anatomy, moving, placed, rim_path, step_map
 
-GRID = 8
-"""Pixels between the places the field is known at (own)."""
-GROWN = {"mouth": 0.030, "nose": 0.020, "eye_l": 0.026, "eye_r": 0.026, "brow_l": 0.018, "brow_r": 0.018}
-STAYING, RING, RIM_WIDE = 0.010, 0.14, 0.014
-"""Heads: about what stays; how far about a piece things give way; half the outline's band (own)."""
+GRID, FINEST, SHARE = 8, 2, 0.02
+"""Pixels between the places the field is known at: at most, at least, and as a share of a head (own)."""
+STAYING, RIM_STAYS, RIM_WIDE = 0.010, 0.008, 0.014
+"""Heads: about what stays, a feature and a contour; half the band of a contour that moves (own)."""
 FOLDS = 0.22
 """Least Jacobian below which the field is smoothed (own)."""
 INVERSIONS, SMOOTHINGS = 6, 6
@@ -28,23 +27,24 @@ INVERSIONS, SMOOTHINGS = 6, 6
 class Warp:
     """Prepared once a cure; :meth:`at` renders any share of it. ``box`` is all of the picture that changes, ``None`` for nothing."""
 
-    def __init__(self, picture: Array, points: Array, step: Array, hh: float):
-        self.picture, self.hh = picture, hh
+    def __init__(self, picture: Array, points: Array, step: Array, hh: float, body: Anatomy | None = None):
+        self.picture, self.hh, self.body = picture, hh, body or anatomy()
         self.points, self.step = points, np.nan_to_num(step)
-        self.moving = {g: at for g, at in moving(points, step, hh).items() if at}
+        self.grid = int(np.clip(round(SHARE * hh), FINEST, GRID))
+        self.moving = {g: at for g, at in moving(points, step, hh, self.body).items() if at}
         self.box: tuple[int, int, int, int] | None = None
         self.smoothed, self.least = 0, 1.0
         if not self.moving:
             return
         h, w = picture.shape[:2]
-        far = (RING + 0.05) * hh + 2.5 * float(np.abs(self.step).max())
+        far = (self.body.ring + 0.05) * hh + 2.5 * float(np.abs(self.step).max())
         every = np.vstack([points[at] for at in self.moving.values()])
         every = np.vstack([every, every + np.vstack([self.step[at] for at in self.moving.values()])])
         x0, y0 = np.clip(np.floor(every.min(0) - far), 0, [w - 1, h - 1]).astype(int)
         x1, y1 = np.clip(np.ceil(every.max(0) + far), [x0 + 1, y0 + 1], [max(w, x0 + 1), max(h, y0 + 1)]).astype(int)
         self.box = int(x0), int(y0), int(x1), int(y1)
-        self._shape = (-(-int(y1 - y0) // GRID) + 2, -(-int(x1 - x0) // GRID) + 2)
-        self._origin = np.array([x0, y0]) - 0.5 * GRID + 0.5  # grid place k lies at origin + k·GRID
+        self._shape = (-(-int(y1 - y0) // self.grid) + 2, -(-int(x1 - x0) // self.grid) + 2)
+        self._origin = np.array([x0, y0]) - 0.5 * self.grid + 0.5  # grid place k lies at origin + k·self.grid
         rows, cols = np.mgrid[0 : self._shape[0], 0 : self._shape[1]].astype(np.float32)
         self._cols, self._rows = cols, rows
         self._field = self._forward()
@@ -52,46 +52,58 @@ class Warp:
     # ---- the field
 
     def _on_grid(self, p: Array) -> Array:
-        return (p - self._origin) / GRID
+        return (p - self._origin) / self.grid
 
     def _canvas(self) -> Array:
         return np.zeros(self._shape, np.uint8)
 
     def _piece(self, g: str, grown: float) -> Array:
-        out = self._canvas()
-        if g == "outline":
-            path = np.round(self._on_grid(rim_path(self.points))).astype(np.int32)
-            cv2.polylines(out, [path], False, 255, max(1, int(grown * self.hh / GRID)))
-        else:
-            out = mask(self._shape, self._on_grid(placed(self.points, g)), grown * self.hh / GRID)
+        if g in self.body.rims:
+            out, path = self._canvas(), np.round(self._on_grid(rim_path(self.points, self.body.rims[g]))).astype(np.int32)
+            cv2.polylines(out, [path], False, 255, max(1, int(grown * self.hh / self.grid)))
+            return out
+        out = mask(
+            self._shape, self._on_grid(placed(self.points, self.body.pieces[g])), 0.0 if g in self.body.bones else self._px(grown)
+        )
+        ends = self.points[list(self.body.bones.get(g, ()))]
+        if len(ends) and there(ends).all():
+            a, b = (tuple(int(v) for v in p) for p in np.round(self._on_grid(ends)))
+            cv2.line(out, a, b, 255, max(1, round(2 * self._px(grown))))
         return out
 
+    def _px(self, heads: float) -> float:
+        return heads * self.hh / self.grid
+
+    def _still(self, g: str) -> float:
+        """How far about a piece that stays everything stays, heads."""
+        return RIM_STAYS if g in self.body.rims else 0.6 * self.body.grown[g] if g in self.body.bones else STAYING
+
     def _forward(self) -> Array:
-        still = [g for g in groups() if g not in self.moving and g != "hairline"]
+        still = [g for g in self.body.pieces if g not in self.moving and g not in self.body.stays]
         stay = self._canvas()
         for g in still:
-            stay = np.maximum(stay, self._piece(g, 0.008 if g == "outline" else STAYING))
+            stay = np.maximum(stay, self._piece(g, self._still(g)))
         close = self._canvas()
         for g in still:
-            if g != "outline":
+            if g not in self.body.rims:
                 close = np.maximum(close, self._piece(g, 0.004))
         pieces = {g: self._region(g, close) for g in self.moving}
-        ring = max(RING * self.hh, 2.6 * float(np.abs(self.step).max()))
+        ring = max(self.body.ring * self.hh, 2.6 * float(np.abs(self.step).max()))
         total, weights = np.zeros((*self._shape, 2), np.float32), np.zeros(self._shape, np.float32)
         for g in self.moving:
             others = self._others(g, stay, pieces)
-            near = cv2.distanceTransform(255 - pieces[g], cv2.DIST_L2, 5) * GRID
-            apart = cv2.distanceTransform(255 - others, cv2.DIST_L2, 5) * GRID if others.any() else np.full_like(near, 1e6)
+            near = cv2.distanceTransform(255 - pieces[g], cv2.DIST_L2, 5) * self.grid
+            apart = cv2.distanceTransform(255 - others, cv2.DIST_L2, 5) * self.grid if others.any() else np.full_like(near, 1e6)
             t = np.clip(1 - near / np.maximum(np.minimum(ring, near + apart), 1), 0, 1)
-            weight = cv2.GaussianBlur(t * t * (3 - 2 * t), (0, 0), max(0.8, 0.008 * self.hh / GRID))
+            weight = cv2.GaussianBlur(t * t * (3 - 2 * t), (0, 0), max(0.8, 0.008 * self.hh / self.grid))
             total += weight[..., None] * self._own(g)
             weights += weight
         return self._unfolded(total / np.maximum(weights, 1)[..., None], pieces)
 
     def _region(self, g: str, close: Array) -> Array:
         """A piece's region; a neighbour that stands close keeps its own half of the gap."""
-        out = self._piece(g, RIM_WIDE if g == "outline" else GROWN.get(g, 0.02))
-        if g != "outline" and close.any():
+        out = self._piece(g, RIM_WIDE if g in self.body.rims else self.body.grown.get(g, 0.02))
+        if g not in self.body.rims and close.any():
             own = self._piece(g, 0.004)
             a, b = (cv2.distanceTransform(255 - m, cv2.DIST_L2, 5) for m in (own, close))
             out[(b < a) & (own == 0)] = 0
@@ -99,7 +111,7 @@ class Warp:
 
     def _others(self, g: str, stay: Array, pieces: dict[str, Array]) -> Array:
         others = stay.copy()
-        if g.startswith("ear"):  # an ear slides along the outline and takes it with it
+        if g in ("ear_l", "ear_r"):  # an ear slides along the outline and takes it with it
             others[:] = 0
             for o in ("eye_l", "eye_r", "brow_l", "brow_r"):
                 if o not in self.moving:
@@ -112,13 +124,15 @@ class Warp:
 
     def _as_one(self, a: str, b: str) -> bool:
         gap = self.step[self.moving[a]].mean(0) - self.step[self.moving[b]].mean(0)
-        return bool(np.hypot(*gap) < 0.002 * self.hh) and "outline" not in (a, b)
+        return bool(np.hypot(*gap) < 0.002 * self.hh) and not {a, b} & set(self.body.rims)
 
     def _own(self, g: str) -> Array:
         """The step of a piece at every place of the grid, pixels."""
         at = self.moving[g]
-        x, y = self._cols * GRID + self._origin[0], self._rows * GRID + self._origin[1]
-        if g == "outline":
+        x, y = self._cols * self.grid + self._origin[0], self._rows * self.grid + self._origin[1]
+        if g in self.body.bones and there(self.points[list(self.body.bones[g])]).all() and g != "head":
+            return self._along(g, x, y).astype(np.float32)
+        if g in self.body.rims:
             near = np.stack([(x - p[0]) ** 2 + (y - p[1]) ** 2 for p in self.points[at]]) + (0.03 * self.hh) ** 2
             pull = near**-1.5
             u = [(pull * self.step[at][:, c][:, None, None]).sum(0) / pull.sum(0) for c in (0, 1)]
@@ -126,6 +140,21 @@ class Warp:
             m = step_map(self.points[at], self.points[at] + self.step[at])
             u = [m[0, 0] * x + m[0, 1] * y + m[0, 2] - x, m[1, 0] * x + m[1, 1] * y + m[1, 2] - y]
         return np.stack(u, -1).astype(np.float32)
+
+    def _along(self, g: str, x: Array, y: Array) -> Array:
+        """A bone's step: what lies along it goes by its share, and away from it as far as its edges do."""
+        inner, outer = self.body.bones[g]
+        a, b = self.points[[inner, outer]]
+        way = (b - a) / max(float(np.hypot(*(b - a))), 1e-9)
+        side = np.array([-way[1], way[0]])
+        t = np.clip(((x - a[0]) * way[0] + (y - a[1]) * way[1]) / max(float(np.hypot(*(b - a))), 1e-9), 0, 1)[..., None]
+        u = (1 - t) * self.step[inner] + t * self.step[outer]
+        edges = [i for i in self.moving[g] if i not in (inner, outer)]
+        far = (self.points[edges] - a) @ side
+        share = np.clip((self.points[edges] - a) @ way / max(float(np.hypot(*(b - a))), 1e-9), 0, 1)[:, None]
+        by = (self.step[edges] - (1 - share) * self.step[inner] - share * self.step[outer]) @ side
+        grow = float(far @ by / max(float(far @ far), 1e-9)) if len(edges) else 0.0
+        return np.asarray(u + grow * ((x - a[0]) * side[0] + (y - a[1]) * side[1])[..., None] * side)
 
     def _unfolded(self, field: Array, pieces: dict[str, Array]) -> Array:
         hold: Array = np.zeros(self._shape, np.float32)
@@ -138,24 +167,23 @@ class Warp:
             if self.least > FOLDS:
                 break
             self.smoothed += 1
-            soft = cv2.GaussianBlur(field, (0, 0), (0.012 + 0.006 * k) * self.hh / GRID)
+            soft = cv2.GaussianBlur(field, (0, 0), (0.012 + 0.006 * k) * self.hh / self.grid)
             field = hold * wanted + (1 - hold) * soft
         self.least = self._least_jacobian(field)
         return np.asarray(field, np.float32)
 
-    @staticmethod
-    def _least_jacobian(field: Array) -> float:
+    def _least_jacobian(self, field: Array) -> float:
         """Below 0 the forward map folds."""
-        dy, dx = np.gradient(field / GRID, axis=(0, 1))
+        dy, dx = np.gradient(field / self.grid, axis=(0, 1))
         return float(((1 + dx[..., 0]) * (1 + dy[..., 1]) - dx[..., 1] * dy[..., 0]).min())
 
     def _backward(self, share: float) -> Array:
         u = (self._field * np.float32(share)).astype(np.float32)
         x, y = self._cols, self._rows
         for _ in range(INVERSIONS):
-            v = cv2.remap(u, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE) / GRID
+            v = cv2.remap(u, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE) / self.grid
             x, y = self._cols - v[..., 0], self._rows - v[..., 1]
-        return np.stack([x - self._cols, y - self._rows], -1).astype(np.float32) * GRID
+        return np.stack([x - self._cols, y - self._rows], -1).astype(np.float32) * self.grid
 
     # ---- the picture
 
@@ -165,8 +193,10 @@ class Warp:
         if self.box is None:
             return out
         x0, y0, x1, y1 = self.box
-        fine = cv2.resize(self._backward(share), (self._shape[1] * GRID, self._shape[0] * GRID), interpolation=cv2.INTER_LINEAR)
-        fine = np.ascontiguousarray(fine[GRID : GRID + y1 - y0, GRID : GRID + x1 - x0])
+        fine = cv2.resize(
+            self._backward(share), (self._shape[1] * self.grid, self._shape[0] * self.grid), interpolation=cv2.INTER_LINEAR
+        )
+        fine = np.ascontiguousarray(fine[self.grid : self.grid + y1 - y0, self.grid : self.grid + x1 - x0])
         part = self.picture[y0:y1, x0:x1]
         how = cv2.INTER_LINEAR | cv2.WARP_RELATIVE_MAP
         out[y0:y1, x0:x1] = cv2.remap(part, fine, None, how, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]

@@ -192,7 +192,13 @@ def _depth(long: float, seen: float) -> float:
 
 
 def _lifted(
-    s: Skeleton, at: dict[str, Array], segments: list[Segment], scale: float, toward: dict[str, bool], as_drawn: bool, trunk: tuple[Array, Array]
+    s: Skeleton,
+    at: dict[str, Array],
+    segments: list[Segment],
+    scale: float,
+    toward: dict[str, bool],
+    as_drawn: bool,
+    trunk: tuple[Array, Array],
 ) -> Lift:
     asked = tuple(
         x.name

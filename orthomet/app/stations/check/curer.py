@@ -7,7 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from ....core.check.compare import Compared
-from ....core.check.cures import cures, on_picture
+from ....core.check.cures import Curable, curable, cures, on_picture
+from ....core.check.view import ViewCheck
 from ....core.cure.redline import as_page, redline
 from ....core.picture import Picture
 from ...ask import ask_where
@@ -27,33 +28,30 @@ class Curer(QObject):
         self.station, self.document = station, station.document
         self.work = Work(self)
         self.cures: tuple[CureShown, ...] = ()
-        self._told: Compared | None = None
+        self._told: Curable | None = None
         self._key: tuple[object, ...] = ()
 
-    def show(self, told: Compared | None) -> None:
+    def show(self, told: Compared | ViewCheck | None) -> None:
         """Make the cures of a comparison visible; while a hand drags the old ones stay."""
         if self.document.dragging:
             return
-        self._told = told
+        self._told = curable(told) if told is not None else None
         c, d = self.document.character, self.document.drawing
         image = self.station.images.get(d.image.hash) if d is not None else None
-        found = cures(told) if told is not None else ()
+        found = cures(self._told) if self._told is not None else ()
         key: tuple[object, ...] = (told, image.cacheKey()) if found and image is not None else ()
         if len(key) == len(self._key) and all(a is b or a == b for a, b in zip(key, self._key, strict=True)):
             return
         self.work.cancel()
         self._key = key
-        if not key or c is None or d is None or image is None:
+        if not key or c is None or d is None or image is None or self._told is None:
             self._take(())
             return
-        points, steps, hh = on_picture(d, found)
-        if hh is None:
-            self._take(())
-            return
-        features = c.features
+        points, steps, hh = on_picture(d, found, self._told.head)
+        features, view = c.features, d.marks.view
 
         def job(say: Say) -> tuple[CureShown, ...]:
-            return shown(image, points, steps, hh, features, lambda: say(""))
+            return shown(image, points, steps, hh, features, view, lambda: say(""))
 
         self.work.start(
             "", job, self._take, still=lambda: self._key is key, failed=lambda _: self._take(()), what="Showing a cure"
@@ -70,10 +68,10 @@ class Curer(QObject):
         """One of the cures as corrections over the drawing; ``None`` where nothing is to be moved."""
         c, d = self.document.character, self.document.drawing
         found = cures(self._told) if self._told is not None else ()
-        if c is None or d is None or not found:
+        if c is None or d is None or self._told is None or not found:
             return None
-        points, steps, hh = on_picture(d, found)
-        return redline(d.image.size, points, steps[min(k, len(steps) - 1)], hh, c.features) if hh else None
+        points, steps, hh = on_picture(d, found, self._told.head)
+        return redline(d.image.size, points, steps[min(k, len(steps) - 1)], hh, c.features, view=d.marks.view)
 
     def ask_and_write(self, k: int = 0) -> None:
         picture, d = self.redline(k), self.document.drawing

@@ -18,6 +18,8 @@ from ...stage.pixels import from_rgb, to_rgb
 ABOUT = 0.30
 """Heads about the landmarks a cure may change (own)."""
 TILE = 168
+SHAPE = 168 / 116
+"""Width by height of a tile."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,7 +32,13 @@ class CureShown:
 
 
 def shown(
-    image: QImage, points: Array, cures: tuple[Cure, ...], hh: float, choices: FeatureChoices, going: Callable[[], bool]
+    image: QImage,
+    points: Array,
+    cures: tuple[Cure, ...],
+    hh: float,
+    choices: FeatureChoices,
+    view: str,
+    going: Callable[[], bool],
 ) -> tuple[CureShown, ...]:
     """Every cure on the drawing, as many as are made while ``going()``."""
     here = points[there(points)]
@@ -41,9 +49,25 @@ def shown(
     for cure in cures:
         if not going():
             break
-        pixels = preview(part, points - low, cure.step, hh, choices).at()
-        out.append(CureShown(cure, from_rgb(pixels), (int(low[0]), int(low[1])), _tile(pixels)))
+        made = preview(part, points - low, cure.step, hh, choices, view)
+        pixels = made.at()
+        tile = _tile(pixels) if view == "front" else _tile(_about(pixels, made.box, hh))
+        out.append(CureShown(cure, from_rgb(pixels), (int(low[0]), int(low[1])), tile))
     return tuple(out)
+
+
+def _about(pixels: Array, box: tuple[int, int, int, int] | None, hh: float) -> Array:
+    """What changes with a head's breadth about it: a figure's whole page would show a cure too small to be seen."""
+    h, w = pixels.shape[:2]
+    if box is None:
+        return pixels
+    x0, y0, x1, y1 = box
+    cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
+    tall = max(y1 - y0, (x1 - x0) / SHAPE, 1.6 * hh)
+    tall = min(tall, h)
+    left, right = int(max(0, cx - tall * SHAPE / 2)), int(min(w, cx + tall * SHAPE / 2))
+    top = int(np.clip(cy - tall / 2, 0, h - tall))
+    return np.ascontiguousarray(pixels[top : top + int(tall), left:right])
 
 
 def _tile(pixels: Array) -> QImage:

@@ -61,15 +61,14 @@ class CheckStage(AskingStage):
         self._clock = QTimer(self, interval=FLICKER_MS)
         self._clock.timeout.connect(self._flicker)
 
-    def set_check(
-        self,
-        findings: tuple[Finding, ...],
-        pointers: tuple[Pointer | None, ...],
-        overlay: Picture | None,
-        overlay_map: QTransform,
-    ) -> None:
-        """What is found, where each finding points (flat pixels), and the plan to lay over the drawing."""
-        self.findings, self.pointers, self.overlay, self.overlay_map = findings, pointers, overlay, overlay_map
+    def set_check(self, findings: tuple[Finding, ...], pointers: tuple[Pointer | None, ...]) -> None:
+        """What is found, and where each finding points (flat pixels)."""
+        self.findings, self.pointers = findings, pointers
+        self.update()
+
+    def lay_plan(self, overlay: Picture | None, overlay_map: QTransform) -> None:
+        """What it is checked against, to be laid over the drawing."""
+        self.overlay, self.overlay_map = overlay, overlay_map
         self.update()
 
     # ---- other ways to see it

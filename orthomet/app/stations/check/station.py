@@ -11,21 +11,17 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QLabel, QWidget
 
 from ....core.check.check import Check
 from ....core.check.compare import Compared
-from ....core.check.cures import pointers
+from ....core.check.cures import curable, pointers
 from ....core.check.details import attached_on, counts_on
 from ....core.check.figure import FigureCheck
 from ....core.check.gate import gate
-from ....core.check.overlay import overlay_of
 from ....core.check.stages import in_order
 from ....core.check.told import against_words, bases, how_words
 from ....core.check.view import ViewCheck
-from ....core.errors import OrthometError
 from ....core.gauges.findings import figure_items_of, finding_items, own_item
 from ....core.gauges.item import GaugeItem
-from ....core.kept import remembered
-from ....core.landmarks.schema import FRONT
 from ....core.landmarks.turn import Turn
-from ....core.landmarks.views import VIEW_WORDS
+from ....core.landmarks.views import SCHEMAS, VIEW_WORDS
 from ....core.live.saved import now
 from ....core.plan.plan import Plan
 from ....core.project.edits import add_drawing, new_id, remove_drawing
@@ -49,9 +45,9 @@ from .details_view import Details
 from .drift_view import DriftView
 from .live import LiveDesk
 from .look_bar import LookBar
-from .looking import qt
 from .meaning import Meaning
 from .panel import CheckPanel
+from .plan_over import PlanOver
 from .reader import DrawingReader
 from .set_hand import SetHand
 from .sight import Sight
@@ -118,9 +114,9 @@ class CheckStation(Station):
         self.live = LiveDesk(document, images, self)
         self.meaning, self.reader, self.curer = Meaning(self), DrawingReader(self), Curer(self)
         self.record = SetHand(self, self.stage)
+        self.plan_over = PlanOver(self, self.stage)
         self.sight = Sight(self, self.stage, self.bar, self.panel.cures, self.curer)
         self._last: Compared | None = None
-        self._trial: Turn | None = None
         self._ends: list[str] = []
         """Ends of an own span still to be placed on the drawing, in order."""
         self._shown: tuple[object, ...] = (None,)
@@ -220,12 +216,11 @@ class CheckStation(Station):
 
     def _turn_head(self, turn: Turn | None, ended: bool) -> None:
         if ended:
-            self._trial = None
+            self.plan_over.trial = None
             self.marking.set("How the head is turned", {"turn": turn})
             self.refresh()
         else:
-            self._trial = turn
-            self._show_overlay()
+            self.plan_over.turned(turn)
 
     def _turn_degree(self) -> None:
         d = self.document.drawing
@@ -284,6 +279,7 @@ class CheckStation(Station):
     def let_go(self) -> None:
         self.live.let_go()
         self.curer.work.let_go()
+        self.plan_over.let_go()
 
     # ---- the hand over the findings
 
@@ -346,7 +342,7 @@ class CheckStation(Station):
         view = d.marks.view if d else "front"
         self.view.setCurrentIndex(self.view.findData(view))
         marking = d is not None and not self.whole_set.isChecked()
-        self.overlay.setVisible(marking and view == "front")
+        self.overlay.setVisible(marking)
         told = self._check()
         if self.document.dragging:
             self._rested.start()
@@ -372,10 +368,12 @@ class CheckStation(Station):
         if not self.document.dragging:
             self.panel.basis.show_drawing(d, bases(self.document), turn, d is not None and d.marks.view != "front")
         found = figure.findings if figure is not None else check.findings if check is not None else ()
-        level = on_page(d).marks.array(FRONT) if compared is not None and d is not None else None
-        arrows = pointers(compared, level) if compared is not None and level is not None else ()
-        self.stage.set_check(found, arrows, self.stage.overlay, self.stage.overlay_map)
-        self._show_overlay()
+        good = compared if compared is not None else figure
+        arrows = (
+            pointers(curable(good), on_page(d).marks.array(SCHEMAS[d.marks.view])) if good is not None and d is not None else ()
+        )
+        self.stage.set_check(found, arrows)
+        self.plan_over.show(good)
         self._show_record(check if check is not None else figure)
         self.panel.noise.setEnabled(d is not None)
         self.panel.show_noise(d.noise if d else None, check.noise if check else figure.noise if figure else None)
@@ -395,7 +393,7 @@ class CheckStation(Station):
                 shown_check = check if check is not None else told if isinstance(told, str) else ""
                 guessed = sum(n not in d.marks.spread for n in d.marks.estimated) if d else 0
                 self.panel.show_check(shown_check, rows, meant, unsure, own, shaped, words, against, guessed, d is not None)
-        self.curer.show(compared)
+        self.curer.show(good)
         self.sight.show()
 
     def _show_record(self, check: Check | ViewCheck | None) -> None:
@@ -419,20 +417,6 @@ class CheckStation(Station):
         if told is None or d is None or d.basis or told.turned:
             return {}
         return finding_items(told.check, self._plan(), self.document.measured(), measure(flat(d)))
-
-    def _show_overlay(self) -> None:
-        """The plan over the drawing, at the turn that is found or being set."""
-        d, told, s = self.document.drawing, self._last, self.stage
-        if told is None or d is None:
-            s.overlay = None
-        else:
-            try:
-                made = _overlay(told, self.document.basis_of(d), self._trial)
-            except OrthometError:
-                made = None
-            s.overlay = made[0] if made is not None else None
-            s.overlay_map = qt(made[1]) if made is not None else QTransform()
-        s.update()
 
     def _check(self) -> Compared | ViewCheck | str:
         d = self.document.drawing
@@ -489,6 +473,3 @@ class CheckStation(Station):
                 label, off = every_reading()[f.reading].label, f"{sign}{abs(f.difference_hh):.3f} heads"
                 return label, off, f"tolerance {f.tolerance:.3f}"
         return "", "", ""
-
-
-_overlay = remembered(6)(overlay_of)
