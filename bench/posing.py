@@ -12,11 +12,9 @@ from orthomet.app.application import make_application
 from orthomet.app.looks import screen_looks
 from orthomet.app.theme.tokens import theme
 from orthomet.core.check.figure import check_figure
-from orthomet.core.figure.build import build_of, readings_of
-from orthomet.core.figure.canons import canon
-from orthomet.core.figure.scene import Figure, picture
+from orthomet.core.figure.build import readings_of
+from orthomet.core.figure.scene import picture
 from orthomet.core.landmarks.turn import Turn, rotation
-from orthomet.core.people import head_of_canon, person
 from orthomet.core.pose.actions import ACTIONS, done
 from orthomet.core.pose.bones import posed
 from orthomet.core.pose.drag import HANDLES, dragged
@@ -28,17 +26,12 @@ from orthomet.core.pose.marked import depths, marked
 from orthomet.core.pose.model import STANDING
 from orthomet.core.pose.moving import moving
 from orthomet.core.pose.steady import steady
-from tests.poses import on_page, random_pose
+from tests.poses import figure_of, on_page, random_pose
 
 from .timing import alternating, once, report
 
 BODIES = ("measured", "feminine", "big-foot", "age:10", "heroic")
 LIFTED, DRAGS, CHECKED = 500, 1000, 200
-
-
-def figure_of(name: str) -> Figure:
-    c = canon(name)
-    return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c), school=c.school)
 
 
 def run() -> None:

@@ -6,12 +6,22 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from orthomet.core.figure.build import build_of
+from orthomet.core.figure.canons import canon
+from orthomet.core.figure.scene import Figure
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.points import Landmarks
+from orthomet.core.people import head_of_canon, person
 from orthomet.core.pose.model import Pose
 
 SCALE = 83.0
 """Pixels a head."""
+
+
+def figure_of(name: str, head: bool = True) -> Figure:
+    """A canon as a person; kept by what it is made of."""
+    c = canon(name)
+    return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c) if head else None, school=c.school)
 
 
 def random_pose(rng: np.random.Generator) -> Pose:

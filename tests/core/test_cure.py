@@ -14,6 +14,7 @@ from orthomet.core.check.check import _moves_of, check
 from orthomet.core.check.compare import compare
 from orthomet.core.check.cures import CLOSE_CALL, curable, cures, pointers
 from orthomet.core.check.fix import HALF, LEFT_OVER, POINT_PRICE, PRICE, smallest_fix
+from orthomet.core.check.greedy import followed, ready
 from orthomet.core.check.rows import Rows, face_rows, lengths, style_spreads, tolerances
 from orthomet.core.check.turned import depths_of
 from orthomet.core.cure.groups import anatomy, moving, step_map
@@ -195,8 +196,18 @@ def test_the_best_subset_is_what_trying_every_one_finds(seed: int) -> None:
                 best, names = float(score), frozenset(moves[k].name for k in chosen)
     fix = smallest_fix(forms, wanted, tol, moves)
     assert fix.score <= best + 1e-6 and (len(fix.moves) > 3 or {m.name for m in fix.moves} == names)
-    greedy = smallest_fix(forms, wanted, tol, moves, greedy=True)
+    greedy = followed(ready(forms, tol, moves, np.eye(len(tol))), wanted, np.zeros((len(tol), 0)), np.zeros(0))
     assert greedy.score >= fix.score - 1e-6 and greedy.score < best * 1.6 + 20 and not greedy.rivals
+    chosen = [[m.name for m in moves].index(m.name) for m in greedy.moves]
+    assert np.allclose(greedy.amounts, lsq_linear(a[:, chosen], b).x, atol=1e-6), "its amounts are least squares of what it chose"
+    for gain, k in zip(greedy.gains, chosen, strict=True):
+        rest = [c for c in chosen if c != k]
+        left = b - a[:, rest] @ lsq_linear(a[:, rest], b).x if rest else b
+        points = sum(int((np.abs(moves[c].field).max(1) > 0).sum()) for c in rest)
+        without = (
+            (left @ left) / HALF**2 + PRICE * len(rest) + POINT_PRICE * points + LEFT_OVER * np.maximum(0, np.abs(left) - 1).sum()
+        )
+        assert gain == pytest.approx(without - greedy.score, abs=1e-4)
 
 
 def test_a_check_follows_a_drag_from_the_one_before() -> None:

@@ -15,7 +15,7 @@ from orthomet.core.figure.construct import STEPS, construction
 from orthomet.core.figure.density import density, told
 from orthomet.core.figure.lines import inner_lines
 from orthomet.core.figure.mannequin import Mannequin, mannequin
-from orthomet.core.figure.scene import Figure, outlines, picture
+from orthomet.core.figure.scene import outlines, picture
 from orthomet.core.figure.sheets import steps_sheet, views_sheet
 from orthomet.core.head.body import Wear
 from orthomet.core.ink.stroke import outline
@@ -30,11 +30,7 @@ from orthomet.core.plan.space import face_space
 from orthomet.core.resolve import nothing_measured
 from orthomet.core.styles.library import style, styles
 from tests.bodies import crosses
-
-
-def figure_of(name: str, head: bool = True) -> Figure:
-    c = canon(name)
-    return person(build_of(c.readings, c.form, c.limbs), head_of_canon(c) if head else None, school=c.school)
+from tests.poses import figure_of
 
 
 def silhouette_of_masses(m: Mannequin, yaw: float) -> Polygon:

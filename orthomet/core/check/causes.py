@@ -16,7 +16,7 @@ Cause = tuple[int | None, list[int]]
 
 def causes(off: Array, fix: Fix) -> list[Cause]:
     """The rows that are off (their numbers), by what explains them."""
-    owner = {int(i): _owner(int(i), fix) for i in off}
+    owner = dict(zip(off.tolist(), _owners(off, fix), strict=True))
     groups: list[Cause] = [(m, [i for i in owner if owner[i] == m]) for m in range(len(fix.moves))]
     groups += [(None, [i]) for i in owner if owner[i] is None]
     return [g for g in groups if g[1]]
@@ -28,8 +28,9 @@ def lead(members: list[int], named: Sequence[str], move: Move | None, share: Arr
     return own[0] if own else max(members, key=lambda i: abs(share[i]))
 
 
-def _owner(i: int, fix: Fix) -> int | None:
-    """The chosen move that explains a row: it must bring the row back, with the others, and do most of it."""
-    if not len(fix.moves) or abs(fix.residual[i]) > 1:
-        return None
-    return int(np.argmax(np.abs(fix.effect[:, i])))
+def _owners(off: Array, fix: Fix) -> list[int | None]:
+    """The chosen move that explains each row: it must bring the row back, with the others, and do most of it."""
+    if not len(fix.moves) or not len(off):
+        return [None] * len(off)
+    most = np.abs(fix.effect[:, off]).argmax(0).tolist()
+    return [m if ok else None for m, ok in zip(most, (np.abs(fix.residual[off]) <= 1).tolist(), strict=True)]

@@ -16,6 +16,7 @@ from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
 from .causes import causes, lead
 from .fix import Fix, smallest_fix, weights
+from .greedy import Ready, followed, ready
 from .instruct import WAYS, amount_words, moved_words, on_page_words
 from .moves import Move, moves
 from .rows import Row, Rows, face_rows, lengths, tolerance_table, tolerances
@@ -87,9 +88,10 @@ class Judged:
     rows: Rows
     tolerance: Array
     wish: Array
-    moves: list[Move]
     weigh: Array
     """What makes rows independent that share badly marked points, ``(rows, rows)``."""
+    ready: Ready | None = None
+    """The moves, made ready to be followed."""
 
 
 @dataclass(frozen=True)
@@ -144,7 +146,8 @@ def check(
         Unmeasurable landmarks, or fewer than three in common with the plan.
     """
     require_front(drawing, "A check")
-    require_measurable(drawing)
+    if since is None:  # a moment ago it could be measured; the hand that rests is told
+        require_measurable(drawing)
     drawing = without_own(drawing)
     xy = drawing.array()
     to_plan = register(xy, plan) if since is None else registered_on(xy, plan, since.to_plan)
@@ -164,11 +167,12 @@ def check(
     for _ in range(REGISTRATIONS if since is None else 1):
         here = to_plan(judged) + np.tensordot(taken[2:], mistaken, 1)
         turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
-        frame = np.column_stack([lengths(here, rows), lengths(turn, rows), *poses])
-        fix = smallest_fix(
-            rows.forms, wish - lengths(here, rows), tol, by.moves or _moves_of(_halfway(here, plan)), frame, taken, since is not None,
-            by.weigh,
-        )  # fmt: skip
+        now = lengths(here, rows)
+        frame = np.column_stack([now, lengths(turn, rows), *poses])
+        if by.ready is not None:
+            fix = followed(by.ready, wish - now, frame, taken)
+        else:
+            fix = smallest_fix(rows.forms, wish - now, tol, _moves_of(_halfway(here, plan)), frame, taken, by.weigh)
         if not fix.moves or np.abs(fix.frame).max() < 1e-5:
             break
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
@@ -182,7 +186,7 @@ def check(
     return Check(
         findings, passed, quiet, fix, to_plan, here,
         dict(zip(named, diff.tolist(), strict=True)), dict(zip(named, tol.tolist(), strict=True)), noise,
-        by if by.moves else replace(by, moves=_moves_of(_halfway(here, plan))),
+        by if by.ready is not None else replace(by, ready=ready(rows.forms, tol, _moves_of(_halfway(here, plan)), by.weigh)),
     )  # fmt: skip
 
 
@@ -199,7 +203,7 @@ def _judged(
     marked = noise if seen is None else seen.noise(noise)
     tol = tolerances(plan, rows, marked, spreads)
     tol = tol if seen is None else seen.widened(tol, rows)
-    return Judged(known, rows, tol, lengths(plan, rows), [], weights(rows.forms, tol, np.where(np.isfinite(marked), marked, 0.0)))
+    return Judged(known, rows, tol, lengths(plan, rows), weights(rows.forms, tol, np.where(np.isfinite(marked), marked, 0.0)))
 
 
 def unknown(drawing: Landmarks) -> Array:

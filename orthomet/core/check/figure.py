@@ -67,7 +67,7 @@ def check_figure(
     if rows:
         forms, off, tolerance = table(rows)
         frame = _free(forms, np.nan_to_num(here))
-        fix = fixed(rows, figure_moves(here), np.full(len(FIGURE.names), noise), frame)
+        fix = fixed(rows, figure_moves(here, stance is not None), np.full(len(FIGURE.names), noise), frame)
         off = off + frame @ fix.frame
     else:
         fix, off, tolerance = fixed([], [], np.zeros(0), np.zeros((0, 1))), np.zeros(0), np.zeros(0)

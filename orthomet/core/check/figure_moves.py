@@ -143,8 +143,9 @@ def _sum(*fields: Array | None) -> Array | None:
     return np.sum(whole, 0) if len(whole) == len(fields) else None
 
 
-def figure_moves(points: Array) -> list[Move]:
-    """All named moves that a drawn figure with these landmarks allows: ``(n, 2)`` in the view's order, heads as drawn."""
+def figure_moves(points: Array, known: bool = True) -> list[Move]:
+    """All named moves that a drawn figure with these landmarks allows: ``(n, 2)`` in the view's order, heads as drawn. In a pose that is not
+    ``known`` nobody can tell a shoulder that is too high from an arm that is too long: then it is the arm."""
     b = _Builder(points)
     _bones(b)
     for where, words in THICK.items():
@@ -156,6 +157,8 @@ def figure_moves(points: Array) -> list[Move]:
     for point, (key, words) in WIDE.items():
         b.add(f"{point} width", f"Widen {words}", f"Narrow {words}", key, b.apart(f"{point}_l", f"{point}_r"))
     _whole(b)
+    if known:
+        _shoulders(b)
     return b.out
 
 
@@ -195,21 +198,8 @@ def _floor(b: _Builder, field: dict[str, Array | None]) -> Array | None:
 
 def _whole(b: _Builder) -> None:
     down = b.axis()
-    arms = [n for s in SIDE for n in landmarks_of(LIMBS["arm"], s)]
     legs = [n for s in SIDE for n in landmarks_of(LIMBS["leg"], s)]
-    shoulders = ("acromion_l", "acromion_r", "shoulder_side_l", "shoulder_side_r", "suprasternale")
     hips = ("trochanterion_l", "trochanterion_r", "hip_side_l", "hip_side_r", "iliocristale_l", "iliocristale_r", "perineum")
-    b.add(
-        "shoulders up/down",
-        "Lower the shoulders",
-        "Raise the shoulders",
-        "neck_length_hh",
-        b.shifted((*shoulders, *arms), down),
-        True,
-    )
-    for s, side in SIDE.items():
-        one = b.shifted((f"acromion_{s}", f"shoulder_side_{s}"), down)
-        b.add(f"{side} shoulder up/down", f"Lower the {side} shoulder", f"Raise the {side} shoulder", "acromion_hh", one, True)
     head = b.shifted((*HEAD, "neck_side_l", "neck_side_r"), -down)
     b.add("neck longer/shorter", "Make the neck longer", "Make the neck shorter", "neck_length_hh", head)
     b.add("head larger/smaller", "Enlarge the head", "Shrink the head", "heads_tall", b.grown(HEAD, "gnathion"))
@@ -244,6 +234,23 @@ def _whole(b: _Builder) -> None:
                 field,
             )
             b.out[-1] = _turning(b.out[-1], wide)
+
+
+def _shoulders(b: _Builder) -> None:
+    down = b.axis()
+    arms = [n for s in SIDE for n in landmarks_of(LIMBS["arm"], s)]
+    shoulders = ("acromion_l", "acromion_r", "shoulder_side_l", "shoulder_side_r", "suprasternale")
+    b.add(
+        "shoulders up/down",
+        "Lower the shoulders",
+        "Raise the shoulders",
+        "neck_length_hh",
+        b.shifted((*shoulders, *arms), down),
+        True,
+    )
+    for s, side in SIDE.items():
+        one = b.shifted((f"acromion_{s}", f"shoulder_side_{s}"), down)
+        b.add(f"{side} shoulder up/down", f"Lower the {side} shoulder", f"Raise the {side} shoulder", "acromion_hh", one, True)
 
 
 def _turning(m: Move, wide: float) -> Move:

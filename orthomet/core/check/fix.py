@@ -93,15 +93,15 @@ def smallest_fix(
     moves: list[Move],
     frame: Array | None = None,
     taken: Array | None = None,
-    greedy: bool = False,
     weigh: Array | None = None,
+    every: bool = False,
 ) -> Fix:
     """Moves that change every row by ``wanted`` (heads) as nearly as the tolerances ask.
 
     ``forms`` has shape ``(rows, 2n)`` over the flattened landmarks; ``frame`` holds the free columns, ``(rows, k)`` in
-    heads, and ``taken`` what earlier rounds took of them. Returns an empty fix when nothing is off. ``greedy`` takes the move
-    that helps most, again and again, and has no rivals: for while a hand drags. ``weigh`` is that of :func:`weights`,
-    ``(rows, rows)``; without it rows are taken for independent.
+    heads, and ``taken`` what earlier rounds took of them. Returns an empty fix when nothing is off. ``weigh`` is that of :func:`weights`,
+    ``(rows, rows)``; without it rows are taken for independent. ``every``: every row that is off gets a move where any brings it back,
+    even one that does not pay for itself.
     """
     r = wanted / tolerance
     frame = np.zeros((len(r), 0)) if frame is None else frame / tolerance[:, None]
@@ -109,9 +109,7 @@ def smallest_fix(
     none = Fix((), np.zeros(0), 0.0, np.zeros(0), r, np.zeros((0, len(r))), np.zeros(free))
     if not moves or not len(r) or np.abs(r).max() <= 1:
         return none
-    fields = np.array([m.field for m in moves])
-    counts = (fields != 0).any(2).sum(1)
-    columns = (forms @ fields.reshape(len(moves), -1).T) / tolerance[:, None]
+    columns, counts = step_columns(forms, tolerance, moves)
     # one more row for every free column says that it is small, with what was taken before
     rows = len(r)
     frame = np.vstack([frame, np.eye(free) * HALF / LEEWAY])
@@ -127,14 +125,12 @@ def smallest_fix(
     q = np.linalg.qr(own_frame)[0] if free else np.zeros((len(r), 0))
     clean = own_columns - q @ (q.T @ own_columns)
     left = left - q @ (q.T @ left)
-    if greedy:
-        score, chosen = _grow((problem.scores([[]], counts)[0], []), problem, counts, clean)
-        rivals: tuple[Rival, ...] = ()
-    else:
-        tried = _screened(problem, counts, clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left)
-        grown = [_grow(start, problem, counts, clean) for start in tried[:4]]
-        score, chosen = min([tried[0], *grown], key=lambda t: t[0])
-        rivals = _rivals([*tried, *grown], chosen, problem, moves, free)
+    tried = _screened(problem, counts, clean.T @ clean + 1e-9 * np.eye(len(moves)), clean.T @ left)
+    grown = [_grow(start, problem, counts, clean) for start in tried[:4]]
+    score, chosen = min([tried[0], *grown], key=lambda t: t[0])
+    rivals = _rivals([*tried, *grown], chosen, problem, moves, free)
+    if every:
+        score, chosen = _completed((score, chosen), problem, counts, rows)
     amounts, rest = problem.solve(chosen)
     gains = np.array(problem.scores([[c for c in chosen if c != k] for k in chosen], counts)) - score
     order = np.argsort(-gains)
@@ -142,6 +138,12 @@ def smallest_fix(
     own = amounts[free:][order]
     effect = (columns[:rows, chosen] * own).T
     return Fix(tuple(moves[k] for k in chosen), own, score, gains[order], rest[:rows], effect, amounts[:free], rivals)
+
+
+def step_columns(forms: Array, tolerance: Array, moves: list[Move]) -> tuple[Array, Array]:
+    """What each move changes every row by for each head of its amount, in tolerances, ``(rows, moves)``; and how many points it takes along."""
+    fields = np.array([m.field for m in moves])
+    return (forms @ fields.reshape(len(moves), -1).T) / tolerance[:, None], (fields != 0).any(2).sum(1)
 
 
 def weights(forms: Array, tolerance: Array, noise: Array) -> Array:
@@ -190,6 +192,23 @@ def _rivals(
         if len(out) == RIVALS:
             break
     return tuple(out)
+
+
+def _completed(start: tuple[float, list[int]], problem: _Problem, counts: Array, rows: int) -> tuple[float, list[int]]:
+    """Moves added until no row is off that any could bring back."""
+    score, chosen = start
+    while len(chosen) < MOST:
+        rest = np.abs(problem.solve(chosen)[1][:rows])
+        worst = int(rest.argmax())
+        able = [k for k in np.flatnonzero(np.abs(problem.a[worst, problem.free :]) > 1e-9).tolist() if k not in chosen]
+        sets = [[*chosen, k] for k in able]
+        if rest[worst] <= 1 or not sets:
+            break
+        options = [o for o in zip(problem.scores(sets, counts), sets, strict=True) if abs(problem.solve(o[1])[1][worst]) <= 1]
+        if not options:
+            break
+        score, chosen = min(options)
+    return score, chosen
 
 
 def _grow(start: tuple[float, list[int]], problem: _Problem, counts: Array, clean: Array) -> tuple[float, list[int]]:

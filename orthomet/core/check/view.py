@@ -45,7 +45,7 @@ def fixed(rows: Sequence[ViewRow], moves: list[Move], noise: Array, frame: Array
     """The smallest fix of a view's rows. ``noise`` is each landmark's uncertainty in heads, ``(n,)``; ``frame`` ``(rows, k)`` what is
     free within reason, of which ``taken`` was taken before."""
     forms, off, tolerance = table(rows)
-    return smallest_fix(forms, -off, tolerance, moves, frame, taken, weigh=weights(forms, tolerance, noise))
+    return smallest_fix(forms, -off, tolerance, moves, frame, taken, weigh=weights(forms, tolerance, noise), every=True)
 
 
 def table(rows: Sequence[ViewRow]) -> tuple[Array, Array, Array]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 
@@ -52,7 +53,7 @@ class Landmarks:
     shared: Array | None = field(default=None, compare=False, repr=False)
     """Errors that points share, as shifts of one standard deviation, ``(shifts, n, 2)`` pixels in schema order."""
 
-    @property
+    @cached_property
     def schema(self) -> Schema:
         """The view's landmarks, and behind them the artist's own points that are here."""
         return schema_with(self.view, own_ends({*self.points, *self.states}))

@@ -48,13 +48,13 @@ def fit(p: Array, q: Array, weights: Array | None = None) -> Similarity:
     """Least-squares similarity from ``p`` to ``q``, both ``(n, 2)``."""
     w = np.ones(len(p)) if weights is None else weights
     total = w.sum()
-    cp, cq = (w[:, None] * p).sum(0) / total, (w[:, None] * q).sum(0) / total
+    cp, cq = w @ p / total, w @ q / total
     a, b = p - cp, q - cq
-    size = float((w * (a * a).sum(1)).sum())
+    size = float(w @ (a * a).sum(1))
     if size <= 0:
         raise LandmarkError("The drawing's landmarks lie on one spot.")
-    c = float((w * (a * b).sum(1)).sum()) / size
-    s = float((w * (a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0])).sum()) / size
+    c = float(w @ (a * b).sum(1)) / size
+    s = float(w @ (a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0])) / size
     m = np.array([[c, -s], [s, c]])
     return Similarity(m, cq - m @ cp)
 
@@ -88,10 +88,14 @@ def registered_on(p: Array, q: Array, start: Similarity) -> Similarity:
 
 
 def _agreed(p: Array, q: Array, found: Similarity, rounds: int) -> Similarity:
+    middle = len(p) // 2
     for _ in range(rounds):
-        r = np.linalg.norm(found(p) - q, axis=1)
-        reach = 6 * max(float(np.median(r)), FLOOR)
-        w = np.clip(1 - (r / reach) ** 2, 0, None) ** 2
+        d = found(p) - q
+        r = (d * d).sum(1)
+        near = np.partition(r, (middle - 1 + len(p) % 2, middle))  # the median without its overhead
+        half = (np.sqrt(near[middle]) + np.sqrt(near[middle - 1 + len(p) % 2])) / 2
+        reach = 6 * max(float(half), FLOOR)
+        w = np.clip(1 - r / reach**2, 0, None) ** 2
         new = fit(p, q, w + 1e-9)
         if np.abs(new.matrix - found.matrix).max() < 1e-12 and np.abs(new.shift - found.shift).max() < 1e-12:
             break
