@@ -24,8 +24,9 @@ from ..core.imaging.load import read_bytes
 from .pictures import Read, read_picture
 from .work import Say, Work
 
-REST_MS = 60
-"""How long a file has to stand still (own)."""
+REST_MS, CHECKED_MS = 60, 15
+"""How long a file has to stand still; and one whose own checksums tell that it is whole (own)."""
+CHECKED = (".png", ".ora")
 GLANCE_MS = 1000
 """How often a file is looked at that nobody announced: network folders, lost watches (own)."""
 PATIENCE = 30.0
@@ -151,7 +152,7 @@ class Follower(QObject):
             self._since = time.monotonic()
         if not self._clock.isActive():
             self._last = s
-            self._clock.start(REST_MS)
+            self._clock.start(CHECKED_MS if self.path.lower().endswith(CHECKED) else REST_MS)
 
     def _glance(self) -> None:
         if not self._clock.isActive() and not self._ticket and stamp(self.path) != self._done:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import NamedTuple
 
@@ -36,8 +37,10 @@ def read_picture(source: str | bytes, name: str) -> Read:
     from .stage.decode import decode
 
     data = read_bytes(source) if isinstance(source, str) else source
-    image, fmt = decode(data, name)
-    record = Image(hash=content_hash(data), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))
+    with ThreadPoolExecutor(1) as beside:
+        named = beside.submit(content_hash, data)
+        image, fmt = decode(data, name)
+    record = Image(hash=named.result(), suffix=SUFFIXES[fmt], size=(image.width(), image.height()))
     return Read(record, data, image, Path(shown_name(name)).stem)
 
 

@@ -8,10 +8,12 @@ from __future__ import annotations
 
 import tempfile
 
+import cv2
+import numpy as np
 from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QColorSpace, QImage, QImageReader, QTransform
 
-from ...core.imaging.load import MAX_PIXELS, load, orientation, peek
+from ...core.imaging.load import MAX_PIXELS, load, orientation, peek, plain_jpeg
 from .pixels import keep_levels, to_qimage
 
 PLAIN = (QImage.Format.Format_RGB32, QImage.Format.Format_ARGB32, QImage.Format.Format_RGB888, QImage.Format.Format_RGBA8888)
@@ -32,7 +34,7 @@ def decode(data: bytes, name: str = "The picture") -> tuple[QImage, str]:
         Not a picture, cut off, or too large.
     """
     fmt, _ = peek(data, name)
-    image = _by_qt(data, fmt)
+    image = _jpeg(data, fmt) or _by_qt(data, fmt)
     if image is None:
         image = to_qimage(load(data, name))
     keep_levels(image)
@@ -43,6 +45,26 @@ def _whole(data: bytes, fmt: str) -> bool:
     """Whether the file's end is there: Qt shows half a picture where the core says that it is cut off."""
     end = data[-TAIL:]
     return (fmt == "JPEG" and b"\xff\xd9" in end) or (fmt == "PNG" and b"IEND" in end)
+
+
+def _jpeg(data: bytes, fmt: str) -> QImage | None:
+    """A plain JPEG by OpenCV, which takes a third of the time."""
+    if fmt != "JPEG" or not _whole(data, fmt) or not plain_jpeg(data):
+        return None
+    try:
+        pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR | cv2.IMREAD_IGNORE_ORIENTATION)
+    except cv2.error:
+        return None
+    if pixels is None:
+        return None
+    h, w = pixels.shape[:2]
+    whole = cv2.cvtColor(pixels, cv2.COLOR_BGR2BGRA)
+    return _upright(QImage(whole.data, w, h, 4 * w, QImage.Format.Format_RGB32).copy(), data)
+
+
+def _upright(image: QImage, data: bytes) -> QImage:
+    how = TURNS.get(orientation(data))
+    return image if how is None else image.transformed(QTransform(*how))
 
 
 def _by_qt(data: bytes, fmt: str) -> QImage | None:
@@ -62,9 +84,7 @@ def _by_qt(data: bytes, fmt: str) -> QImage | None:
         return None  # no room for it: the core decodes in memory
     if image.isNull() or image.format() not in PLAIN:
         return None
-    how = TURNS.get(orientation(data))
-    if how is not None:
-        image = image.transformed(QTransform(*how))
+    image = _upright(image, data)
     space, standard = image.colorSpace(), QColorSpace(QColorSpace.NamedColorSpace.SRgb)
     if space.isValid() and space != standard:
         image.convertToColorSpace(standard)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from typing import TYPE_CHECKING
 
+import cv2
 import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPixmap
@@ -30,7 +31,10 @@ def to_rgb(image: QImage) -> Array:
 
 def to_grey(image: QImage) -> Array:
     """Grey levels ``(h, w)`` uint8 of an image, likewise."""
-    return _rows(_on_white(image, QImage.Format.Format_RGB32).convertToFormat(QImage.Format.Format_Grayscale8), 1)
+    plain = _on_white(image, QImage.Format.Format_RGB32)
+    plain = plain if plain.format() == QImage.Format.Format_RGB32 else plain.convertToFormat(QImage.Format.Format_RGB32)
+    flat = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine() // 4, 4)
+    return np.asarray(cv2.cvtColor(flat[:, : plain.width()], cv2.COLOR_BGRA2GRAY))
 
 
 def _on_white(image: QImage, kind: QImage.Format) -> QImage:

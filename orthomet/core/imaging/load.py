@@ -144,6 +144,17 @@ TURNS = {
 """What brings a picture of each EXIF orientation upright (CIPA DC-008, tag 274)."""
 
 
+def plain_jpeg(data: bytes) -> bool:
+    """Whether it is a JPEG of ordinary colours, with no profile that would have to be undone."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            with Image.open(io.BytesIO(data), formats=("JPEG",)) as im:
+                return im.mode == "RGB" and "icc_profile" not in im.info
+    except (UnidentifiedImageError, *DAMAGE):
+        return False
+
+
 def orientation(data: bytes) -> int:
     """EXIF orientation, 1 to 8, of a picture in any format; 1 where none is said or it cannot be read."""
     try:

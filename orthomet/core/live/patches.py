@@ -13,6 +13,8 @@ DRAWN = 0.22
 """A place is drawn where the line map reaches so much nearby (own)."""
 EMPTY = 0.4
 """Less energy than this in a patch is no line (own)."""
+STOOD, SAME_LINES = 1e-6, 0.012
+"""Pixels under which a place is the same; by how much a map may differ that was not drawn on (own)."""
 LEVEL_MAP = 0.004
 """A map that changes directions by less needs no resampling of the patch (own)."""
 
@@ -56,6 +58,9 @@ def find_patches(
         if energy < EMPTY:
             continue
         field = cv2.getRectSubPix(b, (window, window), (float(near[i, 0]), float(near[i, 1])))
+        if plain and abs(near[i, 0] - x) + abs(near[i, 1] - y) < STOOD and _untouched(a, field, x, y):
+            alike[i], share[i] = 1.0, 1.0
+            continue
         likeness = cv2.matchTemplate(field, patch, cv2.TM_CCOEFF_NORMED)
         good = likeness - cost
         _, _, _, (col, row) = cv2.minMaxLoc(good)
@@ -67,6 +72,12 @@ def find_patches(
             step += _between(good, row, col)
         places[i] = near[i] + step
     return Patches(places, alike, share, inside)
+
+
+def _untouched(a: Array, field: Array, x: float, y: float) -> bool:
+    """Whether all of a search shows what stood there before: then there is nothing to look for."""
+    was = cv2.getRectSubPix(a, (field.shape[1], field.shape[0]), (x, y))
+    return bool(cv2.norm(was, field, cv2.NORM_INF) < SAME_LINES)
 
 
 def _between(good: Array, row: int, col: int) -> Array:
