@@ -181,7 +181,8 @@ class Document(QObject, Derived, metaclass=_Both):
         self._told(self._history.preview(edit))
 
     def commit(self) -> None:
-        self._history.commit()
+        """The hand lets go: what waited for it goes on."""
+        self._told(self._history.commit())
 
     def cancel(self) -> None:
         self._told(self._history.cancel())

@@ -159,20 +159,22 @@ def _match(plan: Plan, figure: FigurePlan, heads: float | None) -> Match:
 
 
 @remembered(16)
-def _check_figure(d: Drawing, plan: FigurePlan, posing: Posing) -> FigureCheck | str:
+def _check_figure(d: Drawing, plan: FigurePlan, posing: Posing, meant: tuple[str, ...], quick: bool) -> FigureCheck | str:
     try:
         page = on_page(d)
         s = mannequin(plan.build, False).skeleton
-        return check_figure(page.marks, s, plan.readings, d.meant, d.noise, page.px_per_mm, posing.all)
+        return check_figure(page.marks, s, plan.readings, meant, d.noise, page.px_per_mm, posing.all, quick)
     except OrthometError as e:
         return str(e)
 
 
 @remembered(16)
-def _check_profile(d: Drawing, front: Plan, side: tuple[tuple[str, float], ...], meant: tuple[str, ...]) -> ProfileCheck | str:
+def _check_profile(
+    d: Drawing, front: Plan, side: tuple[tuple[str, float], ...], meant: tuple[str, ...], quick: bool
+) -> ProfileCheck | str:
     try:
         page = on_page(d)
-        return check_profile(page.marks, profile_plan(front.table, dict(side)), meant, d.noise, page.px_per_mm)
+        return check_profile(page.marks, profile_plan(front.table, dict(side)), meant, d.noise, page.px_per_mm, quick)
     except OrthometError as e:
         return str(e)
 
@@ -453,19 +455,22 @@ class Derived(ABC):
         told = self.compared()
         return told.check if isinstance(told, Compared) else told
 
-    def check_figure(self) -> FigureCheck | str:
-        """A drawn figure against the planned body, or the sentence that says why it cannot be checked."""
+    def check_figure(self, quick: bool = False) -> FigureCheck | str:
+        """A drawn figure against the planned body, or the sentence that says why it cannot be checked; ``quick`` while a hand drags."""
         d = self.drawing
         if d is None:
             return "There is no drawing yet."
-        return _check_figure(d.judged(), self.figure_plan_of(d.version), (self.character or NOBODY).posing)
+        return _check_figure(
+            d.judged(), self.figure_plan_of(d.version), (self.character or NOBODY).posing, self.meant_on(d), quick
+        )
 
-    def check_profile(self) -> ProfileCheck | str:
-        """A drawn profile against the plan's stations and its planned side, or the sentence why it cannot be checked."""
+    def check_profile(self, quick: bool = False) -> ProfileCheck | str:
+        """A drawn profile against the plan's stations and its planned side, or the sentence why it cannot be checked; ``quick`` while a
+        hand drags."""
         d = self.drawing
         if d is None:
             return "There is no drawing yet."
-        return _check_profile(d.judged(), self.plan_of(d.version), targets(self.side_plans()), self.meant_on(d))
+        return _check_profile(d.judged(), self.plan_of(d.version), targets(self.side_plans()), self.meant_on(d), quick)
 
     def check_view(self) -> Check | ViewCheck | str:
         """The check of whatever the drawing shows."""

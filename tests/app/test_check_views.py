@@ -187,6 +187,58 @@ def test_the_redline_is_seen_and_written(
     assert told.args[1] and not bad.exists()
 
 
+@pytest.mark.parametrize(
+    ("who", "did", "name", "by", "says"),
+    [
+        ("lorn", "lorn-drawn", "dactylion_r", (0, 20), "right hand"),
+        ("berta", "berta-side", "pronasale", (30, 0), "Take the nose back"),
+    ],
+)
+def test_a_figure_and_a_profile_are_cured_redlined_and_dragged(
+    checked: Any,
+    demo: Any,
+    qtbot: Any,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    who: str,
+    did: str,
+    name: str,
+    by: tuple[int, int],
+    says: str,
+) -> None:
+    d, stage = demo.desk.document, checked.stage
+    d.choose_character(who)
+    d.choose_drawing(did)
+    demo.desk.flush()
+    qtbot.waitUntil(lambda: bool(checked.curer.cures) and checked.curer._told.schema.view == d.drawing.marks.view, timeout=15_000)
+    qtbot.waitUntil(lambda: stage.overlay is not None, timeout=15_000)
+    (first,) = stage.findings
+    assert first.move is not None and checked.curer.cures[0].cure.words == (first.say,) and stage.pointers[0] is not None
+    assert {"plan", "cure:0"} <= {checked.bar.beside.itemData(k) for k in range(checked.bar.beside.count())}
+    plain = pixels(stage)
+    stage.setFocus()
+    key(checked, K.Key_O)
+    QTest.keyPress(stage, K.Key_O)
+    assert pixels(stage) != plain, "the plan lay over it"
+    QTest.keyRelease(stage, K.Key_O)
+    key(checked, K.Key_C)
+    assert stage.beside is not None and stage.beside.title == "cured"
+    key(checked, K.Key_C)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "r.png"), ""))
+    with qtbot.waitSignal(checked.exported, timeout=8000):
+        pick(demo, "Write the redline")
+    a = np.array(Image.open(tmp_path / "r.png"))
+    assert a.shape[1::-1] == d.drawing.image.size and 0.001 < (a[..., 3] > 0).mean() < 0.3
+    q = stage.to_screen(*stage.marks.points[name])
+    drag(stage, q, q + QPointF(*by))
+    demo.desk.flush()
+    assert len(stage.findings) == 2 and any(says in f.say for f in stage.findings), [f.say for f in stage.findings]
+    qtbot.waitUntil(lambda: not checked.curer.work.active and len(checked.curer.cures[0].cure.moves) == 2, timeout=15_000)
+    d.undo()
+    demo.desk.flush()
+    assert [f.say for f in stage.findings] == [first.say]
+
+
 # ---- how it is looked at
 
 

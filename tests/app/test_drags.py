@@ -164,3 +164,16 @@ def test_another_character_ends_the_drag_that_is_under_way(demo: Any) -> None:
     demo.desk.flush()
     assert d.project.character("lorn") == lorn and d.project.character("berta").reference.marks.points["stomion"] == moved
     assert d.undo_label == "Move mouth line" and not d.dragging
+
+
+def test_after_a_drag_the_whole_answer_stands_and_the_badge_with_it(demo: Any, qtbot: Any) -> None:
+    demo.desk.go_named("Check")
+    s = demo.desk.station
+    qtbot.waitUntil(lambda: s.stage.image is not None and bool(s.curer.cures), timeout=8000)
+    before = len(s.stage.findings)
+    a = s.stage.to_screen(*s.stage.marks.points["subnasale"])
+    drag(s.stage, a, a + QPointF(0, 30))
+    QTest.qWait(30)
+    assert len(s.stage.findings) > before and s._last.check.fix.rivals, "the exhaustive answer, with its rivals"
+    qtbot.waitUntil(lambda: len(s.curer.cures) > 1 and len(s.curer.cures[0].cure.moves) == len(s.stage.findings), timeout=8000)
+    assert demo.desk.rail.badges["Check"][0] == str(len(s.stage.findings))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -20,6 +21,7 @@ from ..pose.lift import Lift, Verdict, lift
 from ..pose.model import STANDING, Pose
 from .figure_moves import WORDS, figure_moves
 from .figure_rows import figure_rows, reading_of, said, seen_of
+from .moves import Move
 from .rows import tolerance_table
 from .stance import LINES, Stance, slope_of, stance_of
 from .view import ViewCheck, fixed, table, told_by_cause
@@ -36,7 +38,7 @@ class FigureCheck(ViewCheck):
 
 def check_figure(
     drawing: Landmarks, s: Skeleton, plan: Mapping[str, float], meant: Collection[str] = (), noise: float | None = None,
-    px_per_mm: float | None = None, poses: Collection[Pose] = (STANDING,),
+    px_per_mm: float | None = None, poses: Collection[Pose] = (STANDING,), quick: bool = False,
 ) -> FigureCheck:  # fmt: skip
     """Compare a figure's landmarks with a planned body and name the smallest fix.
 
@@ -67,7 +69,8 @@ def check_figure(
     if rows:
         forms, off, tolerance = table(rows)
         frame = _free(forms, np.nan_to_num(here))
-        fix = fixed(rows, figure_moves(here, stance is not None), np.full(len(FIGURE.names), noise), frame)
+        moves = (_roughly if quick else figure_moves)(here, stance is not None)
+        fix = fixed(rows, moves, np.full(len(FIGURE.names), noise), frame, None, quick)
         off = off + frame @ fix.frame
     else:
         fix, off, tolerance = fixed([], [], np.zeros(0), np.zeros((0, 1))), np.zeros(0), np.zeros(0)
@@ -76,6 +79,16 @@ def check_figure(
     judged = [reading_of(x.name) for x in lifted.segments if x.name in (*LINES, "trunk") or x.name[:-2] in WORDS]
     passed = tuple(k for k in dict.fromkeys([*judged, *(r.key for r in rows)]) if k not in bad)
     return FigureCheck(found, passed, quiet, noise, "figure", fix, to_page, lifted, lines, stance)
+
+
+def _roughly(here: Array, known: bool) -> list[Move]:
+    """Moves of a figure of which a hand drags a point: few are made anew."""
+    return _kept_moves(np.round(here, 1).tobytes(), known)
+
+
+@lru_cache(maxsize=16)
+def _kept_moves(data: bytes, known: bool) -> list[Move]:
+    return figure_moves(np.frombuffer(data).reshape(-1, 2), known)
 
 
 def _free(forms: Array, here: Array) -> Array:

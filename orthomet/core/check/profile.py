@@ -61,11 +61,12 @@ def check_profile(
     meant: Collection[str] = (),
     noise: float | None = None,
     px_per_mm: float | None = None,
+    quick: bool = False,
 ) -> ProfileCheck:
     """Compare a profile's landmarks with what is planned of it (:func:`profile_plan`) and name the smallest fix.
 
     The head's size and turn on the page are free within reason, so that a chin too low does not move everything else.
-    What rests on points that are estimated without a known spread is not judged. ``noise`` is how well the points are marked, one
+    ``quick``: while a hand drags, by greedy moves and without rivals. What rests on points that are estimated without a known spread is not judged. ``noise`` is how well the points are marked, one
     standard deviation in heads.
 
     Raises
@@ -98,8 +99,8 @@ def check_profile(
         forms = table(rows)[0]
         flat = np.nan_to_num(here)
         turned = flat @ np.array([[0.0, 1.0], [-1.0, 0.0]])
-        fix = fixed(rows, moves, marked, np.column_stack([forms @ flat.ravel(), forms @ turned.ravel()]), taken)
-        if k == REGISTRATIONS - 1 or not len(fix.frame) or np.abs(fix.frame).max() < 1e-5:
+        fix = fixed(rows, moves, marked, np.column_stack([forms @ flat.ravel(), forms @ turned.ravel()]), taken, quick)
+        if quick or k == REGISTRATIONS - 1 or not len(fix.frame) or np.abs(fix.frame).max() < 1e-5:
             break
         m = turned_by(*fix.frame)
         here, to_page, taken = here @ m.T, to_page @ np.linalg.inv(m), taken + fix.frame

@@ -11,6 +11,7 @@ from ..kinds import Array
 from .causes import causes, lead
 from .check import Finding
 from .fix import Fix, smallest_fix, weights
+from .greedy import followed, ready
 from .instruct import moved_words
 from .moves import Move
 
@@ -41,10 +42,15 @@ class ViewCheck:
     """``(2, 2)``: steps in heads as the fix has them → steps on the page, pixels."""
 
 
-def fixed(rows: Sequence[ViewRow], moves: list[Move], noise: Array, frame: Array, taken: Array | None = None) -> Fix:
+def fixed(
+    rows: Sequence[ViewRow], moves: list[Move], noise: Array, frame: Array, taken: Array | None = None, quick: bool = False
+) -> Fix:
     """The smallest fix of a view's rows. ``noise`` is each landmark's uncertainty in heads, ``(n,)``; ``frame`` ``(rows, k)`` what is
-    free within reason, of which ``taken`` was taken before."""
+    free within reason, of which ``taken`` was taken before. ``quick``: by greedy moves, without rivals, while a hand drags."""
     forms, off, tolerance = table(rows)
+    if quick and moves:
+        taken = np.zeros(frame.shape[1]) if taken is None else taken
+        return followed(ready(forms, tolerance, moves, weights(forms, tolerance, noise)), -off, frame, taken)
     return smallest_fix(forms, -off, tolerance, moves, frame, taken, weigh=weights(forms, tolerance, noise), every=True)
 
 

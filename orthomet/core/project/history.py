@@ -97,10 +97,13 @@ class History:
         self.project = new
         return True
 
-    def commit(self) -> None:
-        if self._drag is not None:
-            (label, before), self._drag = self._drag, None
-            self._step(label, before, self.project)
+    def commit(self) -> bool:
+        """End a drag; whether it changed anything."""
+        if self._drag is None:
+            return False
+        (label, before), self._drag = self._drag, None
+        self._step(label, before, self.project)
+        return before is not self.project
 
     def cancel(self) -> bool:
         if self._drag is None:

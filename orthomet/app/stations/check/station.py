@@ -55,6 +55,10 @@ from .stage import CheckStage
 
 RESTED_MS = 160
 """How long a hand rests before the whole answer is worked out in the middle of a drag (own)."""
+FIRST_CLICKS = {
+    "figure": "Click crown, chin and the floor: the rest of a figure is laid out as estimates.",
+    "profile": "Click crown, chin and the tip of the nose: the rest is laid out as estimates.",
+}
 EVERY = " ".join(f"*{e}" for e in FOLLOWED)
 
 
@@ -352,8 +356,9 @@ class CheckStation(Station):
     def _hand_rests(self) -> None:
         """In the middle of a drag: the whole answer instead of the quick one."""
         d = self.document.drawing
-        if self.document.dragging and d is not None and d.marks.view == "front":
-            told = self.document.compared()
+        if self.document.dragging and d is not None and d.marks.points and not d.marks.only_own:
+            view = d.marks.view
+            told = self.document.compared() if view == "front" else self._other_view(view, False)
             self._show(told, len(d.marks.estimated))
 
     def _show(self, told: Compared | ViewCheck | str, unsure: int) -> None:
@@ -422,23 +427,16 @@ class CheckStation(Station):
         d = self.document.drawing
         if d is None:
             return ""
-        if d.marks.view == "figure":
-            return (
-                self.document.check_figure()
-                if d.marks.points
-                else "Click crown, chin and the floor: the rest of a figure is laid out as estimates."
-            )
-        if d.marks.view == "profile":
-            return (
-                self.document.check_profile()
-                if d.marks.points
-                else "Click crown, chin and the tip of the nose: the rest is laid out as estimates."
-            )
+        if d.marks.view != "front":
+            return self._other_view(d.marks.view, self.document.dragging) if d.marks.points else FIRST_CLICKS[d.marks.view]
         if d.marks.points and not d.marks.only_own:
             return self.document.compared(self._last if self.document.dragging else None)
         if self._only_own():
             return "" if d.marks.points else "Place the ends of your own parts: each is checked against its plan."
         return "Click crown, chin and one eye corner: your plan lays out the rest."
+
+    def _other_view(self, view: str, quick: bool) -> ViewCheck | str:
+        return self.document.check_figure(quick) if view == "figure" else self.document.check_profile(quick)
 
     def _plan(self) -> Plan:
         """The plan of the version the drawing shows."""
