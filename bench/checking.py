@@ -15,6 +15,8 @@ import numpy as np
 from orthomet.core.check.check import check
 from orthomet.core.check.compare import How, compare
 from orthomet.core.check.moves import Move, moves
+from orthomet.core.check.profile import check_profile
+from orthomet.core.check.profile_moves import profile_moves
 from orthomet.core.check.turned import check_turned, depths_of
 from orthomet.core.errors import LandmarkError
 from orthomet.core.features.expression import NEUTRAL, expressions, weaker
@@ -24,11 +26,13 @@ from orthomet.core.landmarks.files import landmarks_to_text
 from orthomet.core.landmarks.points import from_array
 from orthomet.core.landmarks.register import register
 from orthomet.core.landmarks.turn import Turn, rotation
+from orthomet.core.landmarks.views import PROFILE
 from orthomet.core.plan.decisions import Decisions
 from orthomet.core.plan.plan import make_plan
 from orthomet.core.proportions.measure import measure
 from orthomet.core.resolve import Face
 from tests.faces import as_picture, marks_of, random_table
+from tests.profiles import AT, PROFILED
 
 from .timing import once, report
 
@@ -74,7 +78,42 @@ def run() -> None:
         )
     _turned(np.random.default_rng(4))
     _worn(np.random.default_rng(7))
+    _profiles(np.random.default_rng(8))
     _batch(np.random.default_rng(9))
+
+
+def _profiles(rng: np.random.Generator) -> None:
+    """Profiles with one or two named moves between .03 and .06; baseline of the time: measuring the same points."""
+    x = np.array([AT.get(n, (np.nan, np.nan)) for n in PROFILE.names])
+    named = profile_moves(x)
+    plan = {k: v for k, v in measure(from_array(x, PROFILE)).table.items() if k in PROFILED}
+    for size, words, goal in ((1, "single", 0.95), (2, "double", 0.0)):
+        first = four = alarms = 0
+        times, base = [], []
+        for _ in range(200):
+            chosen = [named[k] for k in rng.choice(len(named), size, replace=False)]
+            off = sum((m.field * rng.choice([-1, 1]) * rng.uniform(0.03, 0.06) for m in chosen), np.zeros_like(x))
+            tall, way = rng.uniform(300, 1500), rng.choice([-1, 1])
+            right, wrong = (
+                from_array((p + rng.normal(0, NOISE, x.shape)) * tall * [way, 1] + 2000, PROFILE) for p in (x, x + off)
+            )
+            alarms += bool(check_profile(right, plan).findings)
+            c = check_profile(wrong, plan)
+            names = {m.name for m in chosen}
+            first += _told(c.fix.moves) == names
+            four += names in [_told(c.fix.moves), *(_told(r.moves) for r in c.fix.rivals[:3])]
+            times.append(once(partial(check_profile, wrong, plan)))
+            base.append(once(partial(measure, wrong)))
+        report(
+            f"profiles, true cause of {words} faults named",
+            f"{first / 200:.0%} of 200",
+            f"≥ {goal:.0%}" if goal else "(for information)",
+            first >= goal * 200,
+        )
+        report("… within the first four", f"{four / 200:.0%}", "(for information)", True)
+        report("… nothing planted: any finding", f"{alarms / 200:.1%}", "≤ 5%", alarms <= 10)
+    t, b = float(np.median(times)), float(np.median(base))
+    report("a profile's check", f"{1e3 * t:.0f} ms, {t / b:.1f} × measuring it", "≤ 50 ms", t <= 0.05)
 
 
 def _told(told: Iterable[Move]) -> set[str]:

@@ -36,18 +36,7 @@ from orthomet.core.pose.model import STANDING, Pose
 from orthomet.core.resolve import Face
 from tests.faces import face
 from tests.poses import SCALE, figure_of, on_page
-
-SIDE_PLAN = {
-    "hairline_station": 0.2, "brow_station": 0.44, "eye_station": 0.5, "nose_base_station": 0.71, "mouth_station": 0.8, "ear_top_station": 0.45,
-    "ear_bottom_station": 0.7, "nose_length_hh": 0.27, "nose_depth_hh": 0.09, "upper_lip_out_hh": 0.01, "lower_lip_out_hh": -0.006,
-    "chin_out_hh": -0.013, "head_depth_hh": 0.85,
-}  # fmt: skip
-PROFILE_AT = {
-    "vertex": (0.45, 0.0), "gnathion": (0.84, 1.0), "trichion": (0.80, 0.2), "glabella": (0.88, 0.43), "nasion": (0.86, 0.44), "pronasale": (0.98, 0.68),
-    "subnasale": (0.89, 0.71), "stomion": (0.885, 0.80), "labiale_superius": (0.90, 0.78), "labiale_inferius": (0.894, 0.83), "sublabiale": (0.87, 0.86),
-    "pogonion": (0.877, 0.94), "exocanthion": (0.77, 0.5), "brow_peak": (0.82, 0.44), "superaurale": (0.42, 0.45), "subaurale": (0.43, 0.7),
-    "tragion": (0.45, 0.58), "gonion": (0.53, 0.82), "opisthocranion": (0.03, 0.42),
-}  # fmt: skip
+from tests.profiles import AT, PLANNED
 
 
 def skeleton(name: str = "measured") -> Skeleton:
@@ -104,9 +93,7 @@ def test_random_named_moves_are_named_first_and_a_right_figure_passes() -> None:
         m = moves[int(rng.integers(len(moves)))]
         page = on_page({n: x[i] for n, i in FIGURE.index.items() if np.isfinite(x[i]).all()})
         forms, _, tolerance = table(
-            figure_rows(
-                seen_of(page, lift(s, page), stance_of(page.points, s, (STANDING,)), 0.003, None), s, readings_of(s.build)
-            )
+            figure_rows(seen_of(page, lift(s, page), stance_of(page.points, s, (STANDING,)), 0.003, None), readings_of(s.build))
         )
         share = np.abs(forms @ m.field.ravel()) / tolerance
         if share.max() < 1e-3:
@@ -168,8 +155,8 @@ def test_an_arm_is_judged_from_its_joint_in_an_unknown_pose() -> None:
 
 
 def profile(flip: bool = False, **moved: tuple[float, float]) -> ProfileCheck:
-    x = np.array([np.add(PROFILE_AT.get(n, (np.nan, np.nan)), moved.get(n, (0, 0))) for n in PROFILE.names])
-    return check_profile(from_array(x * [-500 if flip else 500, 500] + [900, 100], PROFILE), SIDE_PLAN)
+    x = np.array([np.add(AT.get(n, (np.nan, np.nan)), moved.get(n, (0, 0))) for n in PROFILE.names])
+    return check_profile(from_array(x * [-500 if flip else 500, 500] + [900, 100], PROFILE), PLANNED)
 
 
 @pytest.mark.parametrize("flip", [False, True])
@@ -195,11 +182,11 @@ def test_a_profiles_one_fault_is_its_one_finding(flip: bool, names: tuple[str, .
 
 
 def test_a_right_profile_passes_a_tilted_one_is_little_off_and_few_points_say_little() -> None:
-    assert not profile().findings and len(profile().passed) == len(SIDE_PLAN)
+    assert not profile().findings and len(profile().passed) == len(PLANNED)
     assert {m.name for m in profile_moves(np.full((len(PROFILE.names), 2), np.nan))} == set()
-    few = {n: PROFILE_AT[n] for n in ("vertex", "gnathion", "stomion", "subnasale", "pronasale", "glabella")}
+    few = {n: AT[n] for n in ("vertex", "gnathion", "stomion", "subnasale", "pronasale", "glabella")}
     x = np.array([np.add(few.get(n, (np.nan, np.nan)), (0, 0.04) if n == "stomion" else (0, 0)) for n in PROFILE.names])
-    c = check_profile(from_array(x * 500, PROFILE), SIDE_PLAN)
+    c = check_profile(from_array(x * 500, PROFILE), PLANNED)
     assert [f.reading for f in c.findings] == ["mouth_station"]
 
 
@@ -249,7 +236,7 @@ def test_a_figures_limb_is_bent_where_the_plan_has_it_and_the_rest_stays(name: s
 def test_a_profiles_contour_is_bent_by_its_neighbours_only_and_drawn_over() -> None:
     c = profile(**dict.fromkeys(("stomion", "labiale_superius", "labiale_inferius", "sublabiale"), (0, 0.035)))
     page = np.array(
-        [np.add(PROFILE_AT.get(n, (np.nan, np.nan)), (0, 0.035) if n in c.fix.moves[0].names else (0, 0)) for n in PROFILE.names]
+        [np.add(AT.get(n, (np.nan, np.nan)), (0, 0.035) if n in c.fix.moves[0].names else (0, 0)) for n in PROFILE.names]
     )
     page = page * 500 + [900, 100]
     cure = cures(curable(c))[0]
@@ -307,7 +294,7 @@ def test_the_planned_body_and_head_are_laid_where_the_drawing_has_them() -> None
     t = face()
     for flip in (False, True):
         side = profile(flip)
-        at = {n: (x * (-500 if flip else 500) + 900, y * 500 + 100) for n, (x, y) in PROFILE_AT.items()}
+        at = {n: (x * (-500 if flip else 500) + 900, y * 500 + 100) for n, (x, y) in AT.items()}
         laid = view_overlay(
             side,
             from_array(np.array([at.get(n, (np.nan, np.nan)) for n in PROFILE.names]), PROFILE),

@@ -61,7 +61,7 @@ def check_figure(
     lines = {
         name: slope_of(seen.at[f"{k}_r"], seen.at[f"{k}_l"]) for name, k in LINES.items() if {f"{k}_r", f"{k}_l"} <= set(seen.at)
     }
-    rows = figure_rows(seen, s, plan)
+    rows = figure_rows(seen, plan)
     here = np.full((len(FIGURE.names), 2), np.nan)
     for n, p in seen.at.items():
         here[FIGURE.index[n]] = p

@@ -12,7 +12,6 @@ from functools import partial
 
 import numpy as np
 
-from ..figure.skeleton import Skeleton
 from ..kinds import Array
 from ..landmarks.points import Landmarks
 from ..landmarks.views import FIGURE
@@ -89,7 +88,7 @@ def seen_of(drawing: Landmarks, lifted: Lift, stance: Stance | None, noise: floa
     return Seen({n: np.array(p) / scale for n, p in drawing.points.items()}, lifted, stance, scale, noise, px_per_mm)
 
 
-def figure_rows(f: Seen, s: Skeleton, plan: Mapping[str, float]) -> list[ViewRow]:
+def figure_rows(f: Seen, plan: Mapping[str, float]) -> list[ViewRow]:
     """Everything that can be compared."""
     return [*_bones(f), *_middle(f), *_tilts(f), *_readings(f, plan)]
 
