@@ -125,7 +125,8 @@ def _pointer(c: Curable, points: Array, f: Finding) -> Pointer | None:
     at = np.flatnonzero((far > 0) & (far >= least) & np.isfinite(points).all(1))
     if not len(at):
         return None
-    i = int(at[int(np.argmax(points[at, 0]))])
+    top = c.schema.view == "figure" and f.move.shifts  # where a limb is moved as a whole: at its root
+    i = int(at[int(np.argmin(points[at, 1]) if top else np.argmax(points[at, 0]))])
     step = (np.nan_to_num(f.move.field[i]) * f.amount_hh) @ c.to_page.T
     (x, y), (dx, dy) = points[i].tolist(), step.tolist()
     return (x, y), (x + dx, y + dy)

@@ -101,6 +101,8 @@ def turned_words(c: FigureCheck) -> list[str]:
     out = []
     for x in c.lift.segments:
         low, high = x.angle
+        if c.stance is not None and x.name in c.stance.lengths:
+            continue  # it goes the way of a pose that is known
         if x.verdict is Verdict.FORESHORTENED and low > 12 and x.name[:-2] in WORDS and not x.name.startswith(("hand", "foot")):
             words = said(x.name)
             out.append(f"{words[0].upper()}{words[1:]}: {low:.0f} to {high:.0f}° out of the picture.")

@@ -56,6 +56,8 @@ class CureTile(QWidget):
             w, h = WIDE / k, TALL / k  # what of the tile fills the picture: its middle, where the face is
             p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             p.drawImage(QRectF(0, 0, WIDE, TALL), tile, QRectF((tile.width() - w) / 2, (tile.height() - h) * 0.55, w, h))
+            if t.scan_dim:  # as the drawing is held back by night
+                p.fillRect(QRectF(0, 0, WIDE, TALL), t.c("board", t.scan_dim))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(pen(t.c("plan" if self.on else "rule_strong" if self.over else "rule"), 2.5 if self.on else 1))
             p.drawRect(QRectF(1, 1, WIDE - 2, TALL - 2))

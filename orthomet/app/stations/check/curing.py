@@ -67,7 +67,9 @@ def _about(pixels: Array, box: tuple[int, int, int, int] | None, hh: float) -> A
     tall = min(tall, h)
     left, right = int(max(0, cx - tall * SHAPE / 2)), int(min(w, cx + tall * SHAPE / 2))
     top = int(np.clip(cy - tall / 2, 0, h - tall))
-    return np.ascontiguousarray(pixels[top : top + int(tall), left:right])
+    part = pixels[top : top + int(tall), left:right]
+    missing = max(0, round(tall * SHAPE) - part.shape[1])  # a page that is narrower: more of its own paper
+    return np.asarray(cv2.copyMakeBorder(part, 0, 0, missing // 2, missing - missing // 2, cv2.BORDER_REPLICATE))
 
 
 def _tile(pixels: Array) -> QImage:
