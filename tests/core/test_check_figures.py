@@ -20,6 +20,7 @@ from orthomet.core.check.view import table
 from orthomet.core.cure.preview import preview
 from orthomet.core.cure.redline import redline, two_lines
 from orthomet.core.cure.warp import Warp
+from orthomet.core.errors import OrthometError
 from orthomet.core.figure.build import readings_of
 from orthomet.core.figure.skeleton import Skeleton
 from orthomet.core.head.points import plan_points
@@ -307,3 +308,37 @@ def test_the_planned_body_and_head_are_laid_where_the_drawing_has_them() -> None
         )
         assert (nose[:, 0].max() > at["pronasale"][0] - 60) if not flip else (nose[:, 0].min() < at["pronasale"][0] + 60)
     assert len(calls) == 1, "a profile needs no body"
+
+
+# ---- what must not break it
+
+
+@given(st.integers(0, 10_000), st.floats(0.0, 1.0), st.sampled_from([0.0, 0.05, 3.0]))
+@settings(max_examples=60, deadline=None)
+def test_any_points_are_judged_or_refused_in_a_sentence(seed: int, kept: float, wild: float) -> None:
+    """Some points of a figure or a profile, strewn a little or wildly: findings with cures that are numbers, or one sentence."""
+    rng = np.random.default_rng(seed)
+    for view in (FIGURE, PROFILE):
+        x = (
+            spots(yaw=float(rng.uniform(-180, 180)))
+            if view is FIGURE
+            else np.array([AT.get(n, (np.nan, np.nan)) for n in PROFILE.names])
+        )
+        x = x + rng.normal(0, wild, x.shape) if wild else np.where(rng.random(x.shape) < 0.3, np.nan_to_num(x[0]), x)
+        x = np.where((rng.random(len(x)) < kept)[:, None], x, np.nan)
+        marks = from_array(x * 300 + 1000, view)
+        try:
+            for quick in (False, True):
+                c = (
+                    check_figure(marks, skeleton(), readings_of(skeleton().build), quick=quick)
+                    if view is FIGURE
+                    else check_profile(marks, PLANNED, quick=quick)
+                )
+                pointers(curable(c), marks.array(view))
+                for cure in cures(curable(c)):
+                    assert np.isfinite(cure.step).all() and all(np.isfinite(cure.amounts))
+                assert all(
+                    np.isfinite([f.difference_hh, f.severity, f.amount_hh]).all() and "nan" not in f.say for f in c.findings
+                )
+        except OrthometError as e:
+            assert str(e).endswith(".")

@@ -91,6 +91,8 @@ class Warp:
         ring = max(self.body.ring * self.hh, 2.6 * float(np.abs(self.step).max()))
         total, weights = np.zeros((*self._shape, 2), np.float32), np.zeros(self._shape, np.float32)
         for g in self.moving:
+            if not pieces[g].any():
+                continue  # it lies beside the picture
             others = self._others(g, stay, pieces)
             near = cv2.distanceTransform(255 - pieces[g], cv2.DIST_L2, 5) * self.grid
             apart = cv2.distanceTransform(255 - others, cv2.DIST_L2, 5) * self.grid if others.any() else np.full_like(near, 1e6)

@@ -30,6 +30,12 @@ LOOSE_SPREAD = 0.006
 """Heads by which a landmark without lines of its own is uncertain once anything moved (own)."""
 SURE_POINT, SURE_MOVED, FOUND_AGAIN = 0.74, 0.82, 0.85
 """Least likeness of a sure landmark's patch; where its part was redrawn; where it was lost (own)."""
+STILL_THERE = 0.55
+"""Share of a line below which what is left of it may be the pencil under an erased one (own)."""
+TAPERED, SURE_TAPERED = 0.12, 0.95
+"""An end that runs out is sure only where it looks all but the same: along its line it could lie anywhere (own)."""
+SURE_REDRAWN = 0.75
+"""A part that was redrawn has to look so much the same as a whole for any of its landmarks to be sure (own)."""
 SMOOTH = 0.10
 """Corner share under which a landmark lies on a smooth stretch: once its part was redrawn nobody can tell where on it (own)."""
 MOST_PLACES = 100
@@ -214,7 +220,15 @@ def _land(
     edge = np.array([k.edge[i] for i in at])
     changed = s.sought and bool(np.abs(s.way - after(whole, k.way)).max() > 0.02)
     doubt = s.doubt[[k.part.at.index(i) for i in at]] if s.doubt is not None else np.zeros(len(at))
-    sure = ~bare & use & (alike > (SURE_MOVED if changed else SURE_POINT)) & (share > 0.45) & (share < 2.6) & (round_trip < 2.0)
+    sure = (
+        ~bare
+        & use
+        & (alike > (SURE_MOVED if changed else SURE_POINT))
+        & (share > STILL_THERE)
+        & (share < 2.6)
+        & (round_trip < 2.0)
+    )
+    sure &= ~((edge < TAPERED) & (alike < SURE_TAPERED)) & ~(changed & (s.alike < SURE_REDRAWN))
     sure &= ~(changed & ((edge < SMOOTH) | k.part.ear))
     sure &= ~((doubt > 0.006 * t.hh) & (edge < 0.14))
     again[at] &= alike > FOUND_AGAIN

@@ -68,7 +68,7 @@ class Curer(QObject):
         """One of the cures as corrections over the drawing; ``None`` where nothing is to be moved."""
         c, d = self.document.character, self.document.drawing
         found = cures(self._told) if self._told is not None else ()
-        if c is None or d is None or self._told is None or not found:
+        if c is None or d is None or self._told is None or not found or self._told.schema.view != d.marks.view:
             return None
         points, steps, hh = on_picture(d, found, self._told.head)
         return redline(d.image.size, points, steps[min(k, len(steps) - 1)], hh, c.features, view=d.marks.view)
