@@ -228,7 +228,7 @@ def _land(
         & (share < 2.6)
         & (round_trip < 2.0)
     )
-    sure &= ~((edge < TAPERED) & (alike < SURE_TAPERED)) & ~(changed & (s.alike < SURE_REDRAWN))
+    sure &= ~((edge < TAPERED) & (alike < SURE_TAPERED)) & (not changed or s.alike > SURE_REDRAWN)
     sure &= ~(changed & ((edge < SMOOTH) | k.part.ear))
     sure &= ~((doubt > 0.006 * t.hh) & (edge < 0.14))
     again[at] &= alike > FOUND_AGAIN
