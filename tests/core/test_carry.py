@@ -11,10 +11,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from skimage.transform import SimilarityTransform
 
+from orthomet.core.check.figure_moves import figure_moves
+from orthomet.core.cure.preview import preview
 from orthomet.core.errors import LandmarkError
+from orthomet.core.imaging.load import load
 from orthomet.core.kinds import Array
 from orthomet.core.landmarks.points import State
 from orthomet.core.landmarks.schema import FRONT
+from orthomet.core.landmarks.views import SCHEMAS
 from orthomet.core.live.affine import SAME, after, agreed, put, scale_and_turn, turned, undone
 from orthomet.core.live.carry import Carried, begin, carry, told
 from orthomet.core.live.linemap import LineMap, line_map
@@ -24,6 +28,7 @@ from orthomet.core.live.saved import carried_marks, note, take_save
 from orthomet.core.live.whole import whole_way
 from orthomet.core.project.checked import Noted
 from orthomet.core.project.model import Character, Drawing, Image, Marks, Project
+from orthomet.demo.project import demo_project
 from tests.edited import GROUPS, USED, InTheMaking, edit, sequence, similarity
 
 SIZE = (1100, 1050)
@@ -291,3 +296,42 @@ def test_what_happened_is_told_in_words() -> None:
     assert told(turned(0.9, 0.0), (10, 10), (9, 9), 500) == "canvas 10 × 10 → 9 × 9; smaller by 10 %"
     assert told(turned(1.0, 3.0), (10, 10), (10, 10), 500) == "turned 3.0° clockwise"
     assert told(SAME + [[0, 0, 12], [0, 0, -3]], (10, 10), (10, 10), 500) == "moved +12, -3 px"
+
+
+# ---- profiles and figures
+
+
+@pytest.mark.parametrize(
+    ("who", "did", "moved", "by", "near"),
+    [
+        ("berta", "berta-side", ("stomion", "labiale_superius", "labiale_inferius", "sublabiale"), (0.0, 0.03), 0.008),
+        ("berta", "berta-side", ("superaurale", "subaurale", "tragion"), (0.0, -0.03), 0.003),
+        ("lorn", "lorn-drawn", "left forearm longer/shorter", -0.18, 0.012),
+        ("lorn", "lorn-drawn", "right thigh longer/shorter", 0.12, 0.012),
+    ],
+)
+def test_a_profile_and_a_figure_are_followed(
+    who: str, did: str, moved: tuple[str, ...] | str, by: tuple[float, float] | float, near: float
+) -> None:
+    """The page is bent as an artist would redraw it; limbs go further than features do."""
+    page = demo_project()
+    d = page.project.character(who).drawing(did)
+    view, names = d.marks.view, SCHEMAS[d.marks.view].names
+    picture = load(page.pictures[d.image.hash]).pixels[..., :3]
+    x = np.array([d.marks.points.get(n, (np.nan, np.nan)) for n in names])
+    hh = float(np.hypot(*np.subtract(d.marks.points["gnathion"], d.marks.points["vertex"]))) if view == "figure" else 560.0
+    if isinstance(moved, str):
+        step = float(by) * hh * next(m for m in figure_moves(x) if m.name == moved).field  # type: ignore[arg-type]
+    else:
+        step = np.zeros_like(x)
+        step[[names.index(n) for n in moved]] = np.array(by) * hh
+    before, after = (
+        cv2.cvtColor(np.ascontiguousarray(p), cv2.COLOR_RGB2GRAY)
+        for p in (picture, preview(picture, x, step, hh, view=view).at())
+    )
+    _, c = carry(begin(before, x, view), after)
+    off = np.hypot(*(c.points - x - step).T) / hh
+    went = np.hypot(*step.T) > 0.002 * hh
+    assert np.nanmax(off[went]) < near, dict(zip(np.array(names)[went], off[went], strict=True))
+    assert not ((c.status == SURE) & (np.nan_to_num(off) > 0.02)).any(), "none silently wrong"
+    assert np.nanmedian(off[~went]) < 0.002

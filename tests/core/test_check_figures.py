@@ -25,7 +25,7 @@ from orthomet.core.figure.build import readings_of
 from orthomet.core.figure.skeleton import Skeleton
 from orthomet.core.head.points import plan_points
 from orthomet.core.kinds import Array
-from orthomet.core.landmarks.points import from_array
+from orthomet.core.landmarks.points import State, from_array
 from orthomet.core.landmarks.turn import Turn
 from orthomet.core.landmarks.views import FIGURE, PROFILE
 from orthomet.core.picture import Text
@@ -150,6 +150,25 @@ def test_an_arm_is_judged_from_its_joint_in_an_unknown_pose() -> None:
         c = checked(x + 0.12 * field, rng, 0.003, poses=())
         hit += bool(c.findings) and c.findings[0].say.startswith(f"Make the {SIDE[side]} upper arm")
     assert hit >= 9
+
+
+def test_an_open_point_widens_what_rests_on_it_and_one_nobody_knows_is_not_judged() -> None:
+    from dataclasses import replace
+
+    x = spots()
+    wrong = x + 0.12 * {q.name: q for q in figure_moves(x)}["left forearm longer/shorter"].field
+    page = on_page({n: wrong[i] for n, i in FIGURE.index.items() if np.isfinite(wrong[i]).all()})
+    open_ = {"stylion_l": State.ESTIMATED, "dactylion_l": State.ESTIMATED}
+    s, plan = skeleton(), readings_of(skeleton().build)
+    tolerances = []
+    for spread in (0.0, 0.01, 0.02):
+        known = replace(page, states=open_ if spread else {}, spread=dict.fromkeys(open_, spread * SCALE) if spread else {})
+        (f,) = check_figure(known, s, plan).findings
+        assert f.reading == "forearm_hh"
+        tolerances.append(f.tolerance)
+    assert tolerances[0] == tolerances[1] < tolerances[2], "what is inside the usual tolerance adds nothing"
+    assert not check_figure(replace(page, states=open_), s, plan).findings, "nobody knows how well they lie"
+    assert not check_figure(replace(page, states=open_, spread=dict.fromkeys(open_, 0.1 * SCALE)), s, plan).findings
 
 
 # ---- profiles

@@ -42,7 +42,8 @@ def check_figure(
 ) -> FigureCheck:  # fmt: skip
     """Compare a figure's landmarks with a planned body and name the smallest fix.
 
-    ``noise`` is how well the points are marked, one standard deviation in heads. Where the drawing shows one of the ``poses``, from any
+    ``noise`` is how well the points are marked, one standard deviation in heads; a point's own spread adds to it, and one that is estimated
+    without a known spread is not judged. Where the drawing shows one of the ``poses``, from any
     side, lengths are compared as they are seen in it, and what is shorter is a finding, too; in any other a shorter limb is only turned.
 
     Raises
@@ -52,7 +53,7 @@ def check_figure(
     """
     if drawing.view != "figure":
         raise LandmarkError(f"A figure's check needs figure landmarks; these show a {drawing.view}.")
-    loose = {n for n in drawing.points if n not in FIGURE.index or drawing.state(n) in (State.ESTIMATED, State.HIDDEN)}
+    loose = {n for n in drawing.points if n not in FIGURE.index or _unknown(drawing, n)}
     sure = replace(drawing, points={n: p for n, p in drawing.points.items() if n not in loose})
     noise = tolerance_table().noise if noise is None else noise
     lifted = lift(s, sure, noise=noise)
@@ -70,7 +71,7 @@ def check_figure(
         forms, off, tolerance = table(rows)
         frame = _free(forms, np.nan_to_num(here))
         moves = (_roughly if quick else figure_moves)(here, stance is not None)
-        fix = fixed(rows, moves, np.full(len(FIGURE.names), noise), frame, None, quick)
+        fix = fixed(rows, moves, seen.noise, frame, None, quick)
         off = off + frame @ fix.frame
     else:
         fix, off, tolerance = fixed([], [], np.zeros(0), np.zeros((0, 1))), np.zeros(0), np.zeros(0)
@@ -79,6 +80,11 @@ def check_figure(
     judged = [reading_of(x.name) for x in lifted.segments if x.name in (*LINES, "trunk") or x.name[:-2] in WORDS]
     passed = tuple(k for k in dict.fromkeys([*judged, *(r.key for r in rows)]) if k not in bad)
     return FigureCheck(found, passed, quiet, noise, "figure", fix, to_page, lifted, lines, stance)
+
+
+def _unknown(drawing: Landmarks, name: str) -> bool:
+    """Whether a point is only estimated, and nobody knows how well."""
+    return drawing.state(name) in (State.ESTIMATED, State.HIDDEN) and not drawing.spread.get(name)
 
 
 def _roughly(here: Array, known: bool) -> list[Move]:

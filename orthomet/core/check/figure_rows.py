@@ -15,7 +15,7 @@ import numpy as np
 from ..kinds import Array
 from ..landmarks.points import Landmarks
 from ..landmarks.views import FIGURE
-from ..pose.lift import SEGMENTS, Lift, Segment, Verdict
+from ..pose.lift import ENDS, Lift, Segment, Verdict
 from ..proportions.registry import Reading
 from ..proportions.views import figure_registry
 from .check import Finding
@@ -42,7 +42,6 @@ FROM_JOINT = 0.022
 """An upper arm is too long when it is so from its joint on by more than this share (own)."""
 WIDTHS = ("shoulder_hh", "ribcage_hh", "waist_hh", "pelvis_hh", "hip_hh", "head_width_hh")
 TILTED = {"shoulders": "acromion_hh", "hips": "hip_hh"}
-ENDS = {name: (a, b) for name, a, b in SEGMENTS}
 
 
 def said(name: str) -> str:
@@ -64,8 +63,13 @@ class Seen:
     stance: Stance | None
     scale: float
     """Pixels a head."""
-    noise: float
+    noise: Array
+    """How well each landmark is marked, one standard deviation in heads, ``(n,)`` in the view's order."""
     px_per_mm: float | None
+
+    def doubt(self, form: Array, factor: float = 3.0) -> float:
+        """How far a length over the landmarks may be off by their marking alone, heads."""
+        return factor * float(np.sqrt(form**2 @ np.repeat(self.noise, 2) ** 2))
 
     @property
     def upright(self) -> bool:
@@ -85,7 +89,8 @@ class Seen:
 def seen_of(drawing: Landmarks, lifted: Lift, stance: Stance | None, noise: float, px_per_mm: float | None) -> Seen:
     """A figure's sure landmarks with how they were lifted and the pose they show, if any is known."""
     scale = stance.scale if stance is not None else lifted.scale
-    return Seen({n: np.array(p) / scale for n, p in drawing.points.items()}, lifted, stance, scale, noise, px_per_mm)
+    each = np.hypot(noise, drawing.spreads(FIGURE) / scale)
+    return Seen({n: np.array(p) / scale for n, p in drawing.points.items()}, lifted, stance, scale, each, px_per_mm)
 
 
 def figure_rows(f: Seen, plan: Mapping[str, float]) -> list[ViewRow]:
@@ -100,17 +105,17 @@ def _bones(f: Seen) -> Iterator[ViewRow]:
     for x in f.lifted.segments:
         if x.name in ("trunk", *LINES):
             continue
-        usual = max(LENGTH_SHARE * x.planned, 3 * np.sqrt(2) * f.noise)
         a, b = ENDS[x.name]
         d = f.at[b] - f.at[a]
         seen = float(np.hypot(*d))
         form = f.form((b, d / max(seen, 1e-9)), (a, -d / max(seen, 1e-9)))
+        usual = max(LENGTH_SHARE * x.planned, f.doubt(form))
         if f.stance is not None and x.name in f.stance.lengths and not x.name.startswith("foot"):  # feet are drawn as they fall
             wanted, slack = f.stance.lengths[x.name]
             off, tolerance = seen - wanted, float(usual + slack)
         else:
             wanted, off = x.planned, x.over if x.verdict is Verdict.TOO_LONG else 0.0
-            if x.from_joint > FROM_JOINT * wanted + 2 * np.sqrt(2) * f.noise:
+            if x.from_joint > FROM_JOINT * wanted + f.doubt(form, 2.0):
                 off = max(off, x.from_joint)
             if not off and x.verdict is Verdict.FORESHORTENED:
                 continue
@@ -167,7 +172,7 @@ def _middle(f: Seen) -> Iterator[ViewRow]:
             wanted, slack, off = 1.0, 0.0, max(0.0, seen - 1.0)
         else:
             continue
-        tolerance = float(max(least, TRUNK_SHARE * wanted if name == "trunk" else 0.0, 3 * np.sqrt(2) * f.noise) + slack)
+        tolerance = float(max(least, TRUNK_SHARE * wanted if name == "trunk" else 0.0, f.doubt(form)) + slack)
         yield ViewRow(key, form, off, tolerance, partial(_middle_said, f, name, key, wanted, tolerance))
 
 
@@ -198,11 +203,11 @@ def _tilts(f: Seen) -> Iterator[ViewRow]:
         if right is None or left is None or name not in f.stance.slopes:
             continue
         wide = float(np.hypot(*(left - right)))
-        tolerance = float(np.radians(TILT) * wide + 3 * np.sqrt(2) * f.noise)
         off = slope_of(right, left) - f.stance.leaning - f.stance.slopes[name]
         sign = 1.0 if left[0] >= right[0] else -1.0
         down = np.array([0.0, sign])
         form = f.form((f"{key}_l", down), (f"{key}_r", -down))
+        tolerance = float(np.radians(TILT) * wide + f.doubt(form))
         yield ViewRow(
             TILTED[name], form, float(np.sin(np.radians(off))) * wide, tolerance, partial(_tilt, f, name, wide, tolerance)
         )
@@ -229,15 +234,15 @@ def _readings(f: Seen, plan: Mapping[str, float]) -> Iterator[ViewRow]:
         if wanted is None or not r.over.needs <= set(f.at):
             continue
         if r.key.endswith("girth_hh") or r.key == "hand_width_hh":
-            kind, tolerance = "girth", max(min(max(GIRTH_SHARE * wanted, GIRTH_LEAST), GIRTH_MOST), 3 * np.sqrt(2) * f.noise)
+            kind, usual, factor = "girth", min(max(GIRTH_SHARE * wanted, GIRTH_LEAST), GIRTH_MOST), 3.0
         elif r.key in WIDTHS:
-            kind, tolerance = "width", max(WIDTH_SHARE * wanted, 4 * np.sqrt(2) * f.noise)
+            kind, usual, factor = "width", WIDTH_SHARE * wanted, 4.0
         elif r.key == "heads_tall" and f.upright and head > HEAD_UP and _straight(f.lifted):
-            kind, tolerance = "height", max(TALL_SHARE * wanted, 4 * np.sqrt(2) * f.noise)
+            kind, usual, factor = "height", TALL_SHARE * wanted, 4.0
         else:
             continue
         form, value = _form(f, r)
-        off = value - wanted
+        off, tolerance = value - wanted, max(usual, f.doubt(form, factor))
         if kind == "width" and off < -tolerance:
             continue  # what is narrower is turned
         yield ViewRow(r.key, form, off, float(tolerance), partial(_reading, f, r, kind, wanted, float(tolerance)))

@@ -11,12 +11,25 @@ import numpy as np
 from ..check.moves import BROW, EYE
 from ..kinds import Array, there
 from ..landmarks.schema import FRONT
-from ..landmarks.views import SCHEMAS
+from ..landmarks.views import FIGURE, PROFILE, SCHEMAS
 
 UNDRAWN = frozenset({"glabella", "nasion", "sublabiale", "frontotemporale_l", "frontotemporale_r", "pronasale"})
 """Landmarks of the front that no line of a drawing marks: they move with their feature."""
 RIM_REACH, REACH = 0.05, 0.022
 """Heads about a landmark that belong to it: on the outline, on a feature (own; more takes the neighbours in and follows them)."""
+FAR, LIMB_FAR = 0.095, 0.34
+"""Heads a part is looked for about where it stood: a feature of a face, what hangs on a limb (own)."""
+LIMBS = {
+    "hand": ("stylion", "knuckle", "dactylion", "hand_outer", "hand_inner"), "elbow": ("radiale",), "knee": ("patella",),
+    "foot": ("malleolus", "heel", "toe_tip", "foot_outer", "foot_inner"),
+}  # fmt: skip
+LIMB_REACH = {"hand": 0.13, "elbow": 0.20, "knee": 0.24, "foot": 0.12}
+"""Heads about a limb's landmarks that belong to them: marks of joints lie inside, the lines about them (own)."""
+SIDE_PARTS = {
+    "mouth": (("stomion", "labiale_superius", "labiale_inferius", "sublabiale"), 0.05), "chin": (("pogonion", "gnathion"), 0.05),
+    "ear": (("superaurale", "subaurale", "tragion"), 0.05), "eye": (("exocanthion",), 0.09), "brow": (("brow_peak",), 0.06),
+}  # fmt: skip
+"""Parts of a profile with how far about their landmarks they reach, heads (own)."""
 ORDER = (("nose", "mouth"), ("brow_l", "eye_l"), ("brow_r", "eye_r"), ("eye_l", "mouth"), ("eye_r", "mouth"))
 """What stands above what on a face."""
 
@@ -36,14 +49,19 @@ class Part:
     ear: bool = False
     free: bool = False
     """One point by itself, followed both ways: what an unknown view is made of."""
+    far: float = FAR
+    """Heads it is looked for about where it stood."""
 
 
 @lru_cache(maxsize=8)
 def parts_of(view: str) -> tuple[Part, ...]:
-    """The parts of a view's drawing. Views without parts of their own have each point by itself."""
+    """The parts of a view's drawing. What belongs to no part of another view than the front is followed point by point."""
     schema = SCHEMAS[view]
     if view != "front":
-        return tuple(Part(n, (k,), RIM_REACH, rim=True, holds=True, free=True) for k, n in enumerate(schema.names))
+        parts = _figure() if view == "figure" else _profile() if view == "profile" else []
+        taken = {k for p in parts for k in p.at}
+        rest = (Part(n, (k,), RIM_REACH, rim=True, holds=True, free=True) for k, n in enumerate(schema.names) if k not in taken)
+        return (*parts, *rest)
     ix = FRONT.index
     out = []
     for s in "lr":
@@ -61,6 +79,21 @@ def parts_of(view: str) -> tuple[Part, ...]:
             reach = 0.03 if n == "chin_side" else RIM_REACH
             out.append(Part(f"{n}_{s}", (ix[f"{n}_{s}"],), reach, rim=True, holds=n != "neck_side"))
     return tuple(out)
+
+
+def _figure() -> list[Part]:
+    """Hands, feet, elbows and knees as parts; head and trunk are followed point by point."""
+    ix = FIGURE.index
+    return [
+        Part(f"{g}_{s}", tuple(ix[f"{n}_{s}"] for n in names), LIMB_REACH[g], far=LIMB_FAR)
+        for g, names in LIMBS.items()
+        for s in "lr"
+    ]
+
+
+def _profile() -> list[Part]:
+    """Mouth, chin, ear, eye and brow as parts; nose, skull and neck are followed point by point."""
+    return [Part(g, tuple(PROFILE.index[n] for n in names), reach) for g, (names, reach) in SIDE_PARTS.items()]
 
 
 @lru_cache(maxsize=8)

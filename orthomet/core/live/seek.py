@@ -14,8 +14,6 @@ from .linemap import HALF, QUARTER, LineMap
 from .patches import find_patches
 
 SIZES, TURNS = (0.80, 0.87, 0.93, 1.0, 1.07, 1.15, 1.24), (-5, 0, 5)
-FAR = 0.095
-"""Heads a part is looked for about where it stood (own)."""
 NEEDED, KEEN, MARGIN = 0.50, 0.64, 0.06
 """Least likeness of a part, least likeness of its landmarks' own patches, and what a rival elsewhere must stay behind by (own)."""
 STOOD, STOOD_EACH = 0.75, 0.72
@@ -184,7 +182,7 @@ def _places(k: Keepsake, b: LineMap, start: Array) -> list[Array]:
     h, w = t.image.shape
     middle = (t.origin + np.array([w - 1, h - 1]) / 2) * by
     stood = put(start, middle)
-    far = max(1, int(FAR * k.hh * s0 / by))
+    far = max(1, int(k.part.far * k.hh * s0 / by))
     steps = np.arange(-far, far + 1) * (by / k.hh)
     cost = (0.010 * (steps[None] ** 2 + steps[:, None] ** 2) / 0.04**2).astype(np.float32)
     wide = (int(np.hypot(w, h) * 1.3) + 2 * far + 4) | 1

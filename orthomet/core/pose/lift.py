@@ -83,6 +83,7 @@ SEGMENTS = (
     ("shoulders", "acromion_r", "acromion_l"), ("hips", "trochanterion_r", "trochanterion_l"),
 )  # fmt: skip
 """Name, inner and outer landmark of every segment a figure is lifted by."""
+ENDS = {name: (a, b) for name, a, b in SEGMENTS}
 
 
 def lengths(s: Skeleton) -> dict[str, tuple[float, float]]:
@@ -123,13 +124,15 @@ def lift(
     if not px:
         raise OrthometError("A pose needs two neighbouring joints at least: shoulder and elbow, hip and knee, knee and ankle.")
     scale = _scale(at, px, planned)
-    noise = max(_noise(marks, scale), NOISE if noise is None else noise)
+    base = NOISE if noise is None else noise
     segments = []
     heads, told = {k: v / scale for k, v in at.items()}, dict(toward or {})
     trunk = _trunk(s, heads, planned, told)
     for name, seen in px.items():
         low, high = planned[name]
-        x = _segment(name, seen / scale, low, high, noise * sqrt(2))
+        ends = ENDS.get(name, ())
+        doubt = hypot(*(max(base, marks.spread.get(n, 0.0) / scale) for n in ends)) if ends else base * sqrt(2)
+        x = _segment(name, seen / scale, low, high, doubt)
         if name.startswith("upper_arm"):
             long = float(hypot(*(heads[f"radiale_{name[-1]}"] - _arm_root(s, heads, name[-1], trunk[1]))))
             x = replace(x, from_joint=long - s.arm.upper)
@@ -162,11 +165,6 @@ def _scale(at: Mapping[str, Array], px: Mapping[str, float], planned: Mapping[st
     apart = first > second * (1 + (APART if head else APART_ALONE))
     k = second if apart and (not head or first > LEANING * max(head, second)) else first
     return max(k if head < 0.97 * k else head, 1e-9)
-
-
-def _noise(marks: Landmarks, scale: float) -> float:
-    spread = [v for v in marks.spread.values() if v > 0]
-    return float(np.median(spread)) / scale if spread else 0.0
 
 
 def _segment(name: str, seen: float, low: float, high: float, noise: float) -> Segment:
