@@ -15,6 +15,8 @@ from ..landmarks.views import FIGURE, PROFILE, SCHEMAS
 
 UNDRAWN = frozenset({"glabella", "nasion", "sublabiale", "frontotemporale_l", "frontotemporale_r", "pronasale"})
 """Landmarks of the front that no line of a drawing marks: they move with their feature."""
+BY_NOTHING = ("floor",)
+"""Landmarks on bare paper: they go where the whole drawing goes."""
 RIM_REACH, REACH = 0.05, 0.022
 """Heads about a landmark that belong to it: on the outline, on a feature (own; more takes the neighbours in and follows them)."""
 FAR, LIMB_FAR = 0.095, 0.34
@@ -59,7 +61,7 @@ def parts_of(view: str) -> tuple[Part, ...]:
     schema = SCHEMAS[view]
     if view != "front":
         parts = _figure() if view == "figure" else _profile() if view == "profile" else []
-        taken = {k for p in parts for k in p.at}
+        taken = {k for p in parts for k in p.at} | {schema.index[n] for n in BY_NOTHING if n in schema.index}
         rest = (Part(n, (k,), RIM_REACH, rim=True, holds=True, free=True) for k, n in enumerate(schema.names) if k not in taken)
         return (*parts, *rest)
     ix = FRONT.index

@@ -387,16 +387,16 @@ class CheckStation(Station):
         self._shaped = shaped
         words = how_words(compared, d)
         meant = self.document.meant_on(d) if d else ()
+        guessed = sum(n not in d.marks.spread for n in d.marks.estimated) if d else 0
         more = (meant, unsure, own, shaped, words)
         if told is not self._shown[0] or more != self._shown[1:]:
             self._shown = (told, *more)
             if figure is not None and d is not None:
-                self.panel.show_check(figure, self._view_items(figure, d), meant, unsure, (), guessed=unsure, drawn=True)
+                self.panel.show_check(figure, self._view_items(figure, d), meant, unsure, (), guessed=guessed, drawn=True)
             else:
                 rows = self._items(compared, d) | {o.reading: own_item(o) for o in own}
                 against = against_words(self.document, d) if d is not None else "your plan"
                 shown_check = check if check is not None else told if isinstance(told, str) else ""
-                guessed = sum(n not in d.marks.spread for n in d.marks.estimated) if d else 0
                 self.panel.show_check(shown_check, rows, meant, unsure, own, shaped, words, against, guessed, d is not None)
         self.curer.show(good)
         self.sight.show()
