@@ -45,6 +45,7 @@ def check_figure(
     ``noise`` is how well the points are marked, one standard deviation in heads; a point's own spread adds to it, and one that is estimated
     without a known spread is not judged. Where the drawing shows one of the ``poses``, from any
     side, lengths are compared as they are seen in it, and what is shorter is a finding, too; in any other a shorter limb is only turned.
+    ``quick``: while a hand drags, by greedy moves and without rivals.
 
     Raises
     ------

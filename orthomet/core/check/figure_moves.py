@@ -54,7 +54,7 @@ def bone_of(limb: str, bone: str) -> tuple[str, ...]:
     return chain[chain.index(bone) :]
 
 
-def landmarks_of(bones: Iterable[str], side: str) -> list[str]:
+def on_bones(bones: Iterable[str], side: str) -> list[str]:
     """Everything that lies on bones, their inner ends left out."""
     out = []
     for b in bones:
@@ -113,7 +113,7 @@ class _Builder:
                 t = float(np.clip((self.x[i] - root) @ u / long, 0, 1))
                 field[i] += u * t * long / total
             beyond = bone_of(limb, b)[1:]
-            field[self.at(landmarks_of(beyond, side))] += u * long / total
+            field[self.at(on_bones(beyond, side))] += u * long / total
         return field
 
     def shifted(self, names: Iterable[str], by: Array) -> Array:
@@ -184,7 +184,7 @@ def _bones(b: _Builder) -> None:
 def _larger(b: _Builder, bone: str, key: str) -> None:
     """A hand or a foot as a whole, about its inner end."""
     root, *_ = ENDS[bone]
-    grown = {s: b.grown(landmarks_of((bone,), s), f"{root}_{s}") for s in SIDE}
+    grown = {s: b.grown(on_bones((bone,), s), f"{root}_{s}") for s in SIDE}
     for s, side in SIDE.items():
         b.add(f"{side} {bone} larger/smaller", f"Enlarge the {side} {bone}", f"Shrink the {side} {bone}", key, grown[s])
     b.add(f"{MANY[bone]} larger/smaller", f"Enlarge both {MANY[bone]}", f"Shrink both {MANY[bone]}", key, _sum(*grown.values()))
@@ -198,7 +198,7 @@ def _floor(b: _Builder, field: dict[str, Array | None]) -> Array | None:
 
 def _whole(b: _Builder) -> None:
     down = b.axis()
-    legs = [n for s in SIDE for n in landmarks_of(LIMBS["leg"], s)]
+    legs = [n for s in SIDE for n in on_bones(LIMBS["leg"], s)]
     hips = ("trochanterion_l", "trochanterion_r", "hip_side_l", "hip_side_r", "iliocristale_l", "iliocristale_r", "perineum")
     head = b.shifted((*HEAD, "neck_side_l", "neck_side_r"), -down)
     b.add("neck longer/shorter", "Make the neck longer", "Make the neck shorter", "neck_length_hh", head)
@@ -224,7 +224,7 @@ def _whole(b: _Builder) -> None:
         outer = {"acromion": "shoulder_side", "trochanterion": "hip_side"}[pair]
         field, wide = b.none(), float(np.hypot(*(ends[1] - ends[0])))
         for s, sign in (("l", right), ("r", -right)):
-            field[b.at([f"{pair}_{s}", f"{outer}_{s}", *landmarks_of(along, s)])] = sign * down / 2
+            field[b.at([f"{pair}_{s}", f"{outer}_{s}", *on_bones(along, s)])] = sign * down / 2
         if wide > 1e-6:
             b.add(
                 f"{words} tilt",
@@ -238,7 +238,7 @@ def _whole(b: _Builder) -> None:
 
 def _shoulders(b: _Builder) -> None:
     down = b.axis()
-    arms = [n for s in SIDE for n in landmarks_of(LIMBS["arm"], s)]
+    arms = [n for s in SIDE for n in on_bones(LIMBS["arm"], s)]
     shoulders = ("acromion_l", "acromion_r", "shoulder_side_l", "shoulder_side_r", "suprasternale")
     b.add(
         "shoulders up/down",

@@ -15,11 +15,11 @@ import numpy as np
 from ..kinds import Array
 from ..landmarks.points import Landmarks
 from ..landmarks.views import FIGURE
-from ..pose.lift import ENDS, Lift, Segment, Verdict
+from ..pose.lift import ENDS, SURE, TOO_LONG, Lift, Segment, Verdict
 from ..proportions.registry import Reading
 from ..proportions.views import figure_registry
 from .check import Finding
-from .figure_moves import LIMBS, SIDE, WORDS, bone_of, landmarks_of
+from .figure_moves import LIMBS, SIDE, WORDS, bone_of, on_bones
 from .instruct import amount_words, on_page_words
 from .stance import LINES, Stance, slope_of
 from .view import ViewRow
@@ -38,8 +38,6 @@ HEAD_SHARE, NECK_SHARE, TRUNK_SHARE = 0.04, 0.06, 0.05
 """How much head, place of the shoulders and trunk may differ in a known pose: heads, heads, a share (own): heads nod, spines bend."""
 HEAD_UP = 0.975
 """A head seen shorter than this share of the limbs' scale leans, and heads tall cannot be counted by it."""
-FROM_JOINT = 0.022
-"""An upper arm is too long when it is so from its joint on by more than this share (own)."""
 WIDTHS = ("shoulder_hh", "ribcage_hh", "waist_hh", "pelvis_hh", "hip_hh", "head_width_hh")
 TILTED = {"shoulders": "acromion_hh", "hips": "hip_hh"}
 
@@ -114,12 +112,11 @@ def _bones(f: Seen) -> Iterator[ViewRow]:
             wanted, slack = f.stance.lengths[x.name]
             off, tolerance = seen - wanted, float(usual + slack)
         else:
-            wanted, off = x.planned, x.over if x.verdict is Verdict.TOO_LONG else 0.0
-            if x.from_joint > FROM_JOINT * wanted + f.doubt(form, 2.0):
-                off = max(off, x.from_joint)
+            wanted, least = x.planned, TOO_LONG * x.planned + f.doubt(form, SURE)
+            off = max(x.over, x.from_joint) if x.verdict is Verdict.TOO_LONG or x.from_joint > least else 0.0
             if not off and x.verdict is Verdict.FORESHORTENED:
                 continue
-            tolerance = float(min(usual, off * 0.999) if off else usual)
+            tolerance = float(min(least, 0.99 * off) if off else usual)
         yield ViewRow(reading_of(x.name), form, off, tolerance, partial(_length, f, x, wanted, tolerance))
 
 
@@ -143,7 +140,7 @@ def _beyond(name: str) -> list[str]:
     """Landmarks that a shorter segment moves."""
     kind, side = name[:-2], name[-1]
     limb = next(k for k, chain in LIMBS.items() if kind in chain)
-    return landmarks_of(bone_of(limb, kind), side)
+    return on_bones(bone_of(limb, kind), side)
 
 
 def _middle(f: Seen) -> Iterator[ViewRow]:
