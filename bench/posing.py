@@ -26,7 +26,7 @@ from orthomet.core.pose.drag import HANDLES, dragged
 from orthomet.core.pose.figure import moving_figure, posed_figure
 from orthomet.core.pose.guides import on_picture
 from orthomet.core.pose.library import poses
-from orthomet.core.pose.lift import lift
+from orthomet.core.pose.lift import bones_seen, lift
 from orthomet.core.pose.marked import depths, marked
 from orthomet.core.pose.model import STANDING
 from orthomet.core.pose.moving import moving
@@ -213,7 +213,7 @@ def _named() -> None:
             named = figure_moves(x)
             m = named[int(rng.integers(len(named)))]
             page = on_page(at)
-            seen = seen_of(page, lift(s, page), stance_of(page.points, s, known), 0.003, None)
+            seen = seen_of(page, bones_seen(s, page), stance_of(page.points, s, known), 0.003, None)
             forms, _, tolerance = table(figure_rows(seen, plan))
             share = np.abs(forms @ m.field.ravel()) / tolerance
             if share.max() < 1e-3:

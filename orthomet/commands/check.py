@@ -220,6 +220,6 @@ def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
     )
     segments = [
         {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value}
-        for x in c.lift.segments
+        for x in c.segments
     ]
     _view_answer(c, o, segments=segments, lines_deg=c.lines, pose_shown=c.stance.pose.name if c.stance is not None else None)

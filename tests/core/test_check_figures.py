@@ -31,7 +31,7 @@ from orthomet.core.landmarks.views import FIGURE, PROFILE
 from orthomet.core.picture import Text
 from orthomet.core.pose.bones import posed
 from orthomet.core.pose.library import pose
-from orthomet.core.pose.lift import lift
+from orthomet.core.pose.lift import bones_seen
 from orthomet.core.pose.marked import marked
 from orthomet.core.pose.model import STANDING, Pose
 from orthomet.core.resolve import Face
@@ -94,7 +94,9 @@ def test_random_named_moves_are_named_first_and_a_right_figure_passes() -> None:
         m = moves[int(rng.integers(len(moves)))]
         page = on_page({n: x[i] for n, i in FIGURE.index.items() if np.isfinite(x[i]).all()})
         forms, _, tolerance = table(
-            figure_rows(seen_of(page, lift(s, page), stance_of(page.points, s, (STANDING,)), 0.003, None), readings_of(s.build))
+            figure_rows(
+                seen_of(page, bones_seen(s, page), stance_of(page.points, s, (STANDING,)), 0.003, None), readings_of(s.build)
+            )
         )
         share = np.abs(forms @ m.field.ravel()) / tolerance
         if share.max() < 1e-3:
@@ -150,6 +152,17 @@ def test_an_arm_is_judged_from_its_joint_in_an_unknown_pose() -> None:
         c = checked(x + 0.12 * field, rng, 0.003, poses=())
         hit += bool(c.findings) and c.findings[0].say.startswith(f"Make the {SIDE[side]} upper arm")
     assert hit >= 9
+
+
+def test_nothing_says_that_both_are_too_long_where_one_is_turned_away() -> None:
+    x = spots(pose("walking"), 20)  # the left forearm comes toward the viewer
+    c = checked(x + 0.16 * {q.name: q for q in figure_moves(x)}["right forearm longer/shorter"].field, poses=())
+    assert [f.say.split(" 1")[0] for f in c.findings] == ["Make the right forearm"]
+    near = [r for r in c.fix.rivals if r.score - c.fix.score < CLOSE_CALL]
+    assert not any("both" in m.more or "whole" in m.more for r in near for m in r.moves)
+    names = {m.name for m in figure_moves(x, judged=frozenset({"forearm_r", "thigh_l", "thigh_r"}))}
+    assert "right forearm longer/shorter" in names and not {"left forearm longer/shorter", "forearms longer/shorter"} & names
+    assert {"thighs longer/shorter"} <= names and "legs longer/shorter" not in names
 
 
 def test_an_open_point_widens_what_rests_on_it_and_one_nobody_knows_is_not_judged() -> None:

@@ -6,9 +6,9 @@ the trunk may look narrower, never wider. Thicknesses are the same from everywhe
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from ..figure.skeleton import Skeleton
 from ..kinds import Array
 from ..landmarks.points import Landmarks, State
 from ..landmarks.views import FIGURE
-from ..pose.lift import Lift, Verdict, lift
+from ..pose.lift import Lift, Segment, Verdict, bones_seen, lift
 from ..pose.model import STANDING, Pose
 from .figure_moves import WORDS, figure_moves
 from .figure_rows import figure_rows, reading_of, said, seen_of
@@ -29,11 +29,17 @@ from .view import ViewCheck, fixed, table, told_by_cause
 
 @dataclass(frozen=True, eq=False)
 class FigureCheck(ViewCheck):
-    lift: Lift
+    segments: tuple[Segment, ...]
+    lifting: Callable[[], Lift]
     lines: dict[str, float]
     """Slope of shoulder and hip line on the drawing, degrees; positive falls to the picture's right."""
     stance: Stance | None
     """Which of the known poses it shows, and from where."""
+
+    @cached_property
+    def lift(self) -> Lift:
+        """How it stands in three dimensions; worked out when it is asked for."""
+        return self.lifting()
 
 
 def check_figure(
@@ -57,7 +63,7 @@ def check_figure(
     loose = {n for n in drawing.points if n not in FIGURE.index or _unknown(drawing, n)}
     sure = replace(drawing, points={n: p for n, p in drawing.points.items() if n not in loose})
     noise = tolerance_table().noise if noise is None else noise
-    lifted = lift(s, sure, noise=noise)
+    lifted = bones_seen(s, sure, noise)
     stance = stance_of(sure.points, s, poses)
     seen = seen_of(sure, lifted, stance, noise, px_per_mm)
     lines = {
@@ -71,16 +77,22 @@ def check_figure(
     if rows:
         forms, off, tolerance = table(rows)
         frame = _free(forms, np.nan_to_num(here))
-        moves = (_roughly if quick else figure_moves)(here, stance is not None)
+        judged = frozenset(
+            x.name
+            for x in lifted.segments
+            if x.verdict is not Verdict.FORESHORTENED or (stance is not None and x.name in stance.lengths)
+        )
+        moves = (_roughly if quick else figure_moves)(here, stance is not None, judged)
         fix = fixed(rows, moves, seen.noise, frame, None, quick)
         off = off + frame @ fix.frame
     else:
         fix, off, tolerance = fixed([], [], np.zeros(0), np.zeros((0, 1))), np.zeros(0), np.zeros(0)
     found, quiet = told_by_cause(rows, fix, off, to_page, meant, px_per_mm)
     bad = {r.key for r, d, t in zip(rows, off, tolerance, strict=True) if abs(d) > t}
-    judged = [reading_of(x.name) for x in lifted.segments if x.name in (*LINES, "trunk") or x.name[:-2] in WORDS]
-    passed = tuple(k for k in dict.fromkeys([*judged, *(r.key for r in rows)]) if k not in bad)
-    return FigureCheck(found, passed, quiet, noise, "figure", fix, to_page, lifted, lines, stance)
+    drawn = [reading_of(x.name) for x in lifted.segments if x.name in (*LINES, "trunk") or x.name[:-2] in WORDS]
+    passed = tuple(k for k in dict.fromkeys([*drawn, *(r.key for r in rows)]) if k not in bad)
+    lifting = partial(lift, s, sure, noise=noise)
+    return FigureCheck(found, passed, quiet, noise, "figure", fix, to_page, lifted.segments, lifting, lines, stance)
 
 
 def _unknown(drawing: Landmarks, name: str) -> bool:
@@ -88,14 +100,14 @@ def _unknown(drawing: Landmarks, name: str) -> bool:
     return drawing.state(name) in (State.ESTIMATED, State.HIDDEN) and not drawing.spread.get(name)
 
 
-def _roughly(here: Array, known: bool) -> list[Move]:
+def _roughly(here: Array, known: bool, judged: frozenset[str]) -> list[Move]:
     """Moves of a figure of which a hand drags a point: few are made anew."""
-    return _kept_moves(np.round(here, 1).tobytes(), known)
+    return _kept_moves(np.round(here, 1).tobytes(), known, judged)
 
 
 @lru_cache(maxsize=16)
-def _kept_moves(data: bytes, known: bool) -> list[Move]:
-    return figure_moves(np.frombuffer(data).reshape(-1, 2), known)
+def _kept_moves(data: bytes, known: bool, judged: frozenset[str]) -> list[Move]:
+    return figure_moves(np.frombuffer(data).reshape(-1, 2), known, judged)
 
 
 def _free(forms: Array, here: Array) -> Array:
@@ -106,7 +118,7 @@ def _free(forms: Array, here: Array) -> Array:
 def turned_words(c: FigureCheck) -> list[str]:
     """What of a drawn figure is turned out of the picture, as ranges, and how its lines slope."""
     out = []
-    for x in c.lift.segments:
+    for x in c.segments:
         low, high = x.angle
         if c.stance is not None and x.name in c.stance.lengths:
             continue  # it goes the way of a pose that is known

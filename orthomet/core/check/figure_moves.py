@@ -143,16 +143,17 @@ def _sum(*fields: Array | None) -> Array | None:
     return np.sum(whole, 0) if len(whole) == len(fields) else None
 
 
-def figure_moves(points: Array, known: bool = True) -> list[Move]:
+def figure_moves(points: Array, known: bool = True, judged: frozenset[str] | None = None) -> list[Move]:
     """All named moves that a drawn figure with these landmarks allows: ``(n, 2)`` in the view's order, heads as drawn. In a pose that is not
-    ``known`` nobody can tell a shoulder that is too high from an arm that is too long: then it is the arm."""
+    ``known`` nobody can tell a shoulder that is too high from an arm that is too long: then it is the arm. ``judged`` are the bones of which
+    the drawing tells how long they are, all of them without it: where one of a pair is turned away, nothing says that both are too long.
+    """
     b = _Builder(points)
-    _bones(b)
+    _bones(b, judged)
     for where, words in THICK.items():
         thick = [b.apart(f"{where}_outer_{s}", f"{where}_inner_{s}") for s in "lr"]
-        more, less, key = (
-            ("Widen", "Narrow", f"{where}_width_hh") if where in ("hand", "foot") else ("Thicken", "Thin", f"{where}_girth_hh")
-        )
+        flat = where in ("hand", "foot")
+        more, less, key = ("Widen", "Narrow", f"{where}_width_hh") if flat else ("Thicken", "Thin", f"{where}_girth_hh")
         b.add(f"{where} thickness", f"{more} {words}", f"{less} {words}", key, _sum(*thick))
     for point, (key, words) in WIDE.items():
         b.add(f"{point} width", f"Widen {words}", f"Narrow {words}", key, b.apart(f"{point}_l", f"{point}_r"))
@@ -162,16 +163,19 @@ def figure_moves(points: Array, known: bool = True) -> list[Move]:
     return b.out
 
 
-def _bones(b: _Builder) -> None:
+def _bones(b: _Builder, judged: frozenset[str] | None) -> None:
+    def told(bones: Sequence[str], sides: str) -> bool:
+        return judged is None or all(f"{x}_{s}" in judged for x in bones[:2] for s in sides)
+
     for limb, chain in LIMBS.items():
         for bones in (*((x,) for x in chain), chain):
             kind = bones[0] if len(bones) == 1 else limb
             key = f"{bones[0]}_hh"
             if kind in ENDS:
-                _larger(b, kind, key)
+                _larger(b, kind, key, told((kind,), "lr"))
                 if not b.at(f"{n}_{s}" for n in ENDS[kind][1:] for s in SIDE):
                     continue  # without its width nobody can tell whether it is longer or larger
-            field = {s: b.longer(limb, bones, s) for s in SIDE}
+            field = {s: b.longer(limb, bones, s) if told(bones, s) else None for s in SIDE}
             for s, side in SIDE.items():
                 who = f"the {side} {WORDS.get(kind, limb)}" if len(bones) == 1 else f"the whole {side} {limb}"
                 b.add(f"{side} {kind} longer/shorter", f"Make {who} longer", f"Make {who} shorter", key, field[s])
@@ -181,13 +185,16 @@ def _bones(b: _Builder) -> None:
             b.add(f"{MANY[kind]} longer/shorter", f"Make {pair} longer", f"Make {pair} shorter", key, both)
 
 
-def _larger(b: _Builder, bone: str, key: str) -> None:
+def _larger(b: _Builder, bone: str, key: str, both: bool) -> None:
     """A hand or a foot as a whole, about its inner end."""
     root, *_ = ENDS[bone]
     grown = {s: b.grown(on_bones((bone,), s), f"{root}_{s}") for s in SIDE}
     for s, side in SIDE.items():
         b.add(f"{side} {bone} larger/smaller", f"Enlarge the {side} {bone}", f"Shrink the {side} {bone}", key, grown[s])
-    b.add(f"{MANY[bone]} larger/smaller", f"Enlarge both {MANY[bone]}", f"Shrink both {MANY[bone]}", key, _sum(*grown.values()))
+    if both:
+        b.add(
+            f"{MANY[bone]} larger/smaller", f"Enlarge both {MANY[bone]}", f"Shrink both {MANY[bone]}", key, _sum(*grown.values())
+        )
 
 
 def _floor(b: _Builder, field: dict[str, Array | None]) -> Array | None:

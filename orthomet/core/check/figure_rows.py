@@ -15,7 +15,7 @@ import numpy as np
 from ..kinds import Array
 from ..landmarks.points import Landmarks
 from ..landmarks.views import FIGURE
-from ..pose.lift import ENDS, SURE, TOO_LONG, Lift, Segment, Verdict
+from ..pose.lift import ENDS, SURE, TOO_LONG, BonesSeen, Segment, Verdict
 from ..proportions.registry import Reading
 from ..proportions.views import figure_registry
 from .check import Finding
@@ -57,7 +57,7 @@ class Seen:
     """A drawn figure, ready to be compared. ``at``: its sure landmarks in heads as drawn."""
 
     at: Mapping[str, Array]
-    lifted: Lift
+    lifted: BonesSeen
     stance: Stance | None
     scale: float
     """Pixels a head."""
@@ -84,7 +84,7 @@ class Seen:
         return on_page_words(heads * self.scale, self.px_per_mm)
 
 
-def seen_of(drawing: Landmarks, lifted: Lift, stance: Stance | None, noise: float, px_per_mm: float | None) -> Seen:
+def seen_of(drawing: Landmarks, lifted: BonesSeen, stance: Stance | None, noise: float, px_per_mm: float | None) -> Seen:
     """A figure's sure landmarks with how they were lifted and the pose they show, if any is known."""
     scale = stance.scale if stance is not None else lifted.scale
     each = np.hypot(noise, drawing.spreads(FIGURE) / scale)
@@ -275,7 +275,7 @@ def _reading(f: Seen, r: Reading, kind: str, wanted: float, tolerance: float, of
                    f"{f.page(off)} {way}")  # fmt: skip
 
 
-def _straight(lifted: Lift) -> bool:
+def _straight(lifted: BonesSeen) -> bool:
     """Whether legs and trunk are seen full length: only then is the figure's height its own."""
     legs = [x for x in lifted.segments if x.name.startswith(("thigh", "shin"))]
     return len(legs) == 4 and all(x.verdict is not Verdict.FORESHORTENED for x in legs)

@@ -118,6 +118,32 @@ def lift(
     OrthometError
         Nothing to measure a limb by.
     """
+    told = dict(toward or {})
+    seen = bones_seen(s, marks, noise, told)
+    return _lifted(s, dict(seen.at), list(seen.segments), seen.scale, told, as_drawn, seen.trunk)
+
+
+@dataclass(frozen=True, eq=False)
+class BonesSeen:
+    """A picture's bones as they are seen, before anything is said of their depth."""
+
+    segments: tuple[Segment, ...]
+    scale: float
+    """Pixels a head."""
+    at: Mapping[str, Array]
+    """Landmarks on the picture, heads."""
+    trunk: tuple[Array, Array]
+    """Frames of pelvis and chest, ``(3, 3)`` each."""
+
+
+def bones_seen(s: Skeleton, marks: Landmarks, noise: float | None = None, toward: Mapping[str, bool] | None = None) -> BonesSeen:
+    """How long every bone is seen, and between which angles it is turned out of the picture: what :func:`lift` begins with.
+
+    Raises
+    ------
+    OrthometError
+        Nothing to measure a limb by.
+    """
     at = {n: np.array(p, float) for n, p in marks.points.items()}
     planned = lengths(s)
     px = _seen_px(at)
@@ -125,9 +151,9 @@ def lift(
         raise OrthometError("A pose needs two neighbouring joints at least: shoulder and elbow, hip and knee, knee and ankle.")
     scale = _scale(at, px, planned)
     base = NOISE if noise is None else noise
+    heads = {k: v / scale for k, v in at.items()}
+    trunk = _trunk(s, heads, planned, toward or {})
     segments = []
-    heads, told = {k: v / scale for k, v in at.items()}, dict(toward or {})
-    trunk = _trunk(s, heads, planned, told)
     for name, seen in px.items():
         low, high = planned[name]
         ends = ENDS.get(name, ())
@@ -137,7 +163,7 @@ def lift(
             long = float(hypot(*(heads[f"radiale_{name[-1]}"] - _arm_root(s, heads, name[-1], trunk[1]))))
             x = replace(x, from_joint=long - s.arm.upper)
         segments.append(x)
-    return _lifted(s, heads, segments, scale, told, as_drawn, trunk)
+    return BonesSeen(tuple(segments), scale, heads, trunk)
 
 
 def _arm_root(s: Skeleton, at: Mapping[str, Array], side: str, chest: Array) -> Array:
