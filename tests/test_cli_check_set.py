@@ -14,6 +14,7 @@ from PIL import Image
 from orthomet.cli import main
 from orthomet.core.check.batch import against_of, check_all, drawings_in
 from orthomet.core.landmarks.files import landmarks_from_text, landmarks_to_text
+from orthomet.demo.project import demo_project
 from tests.faces import marks_of
 
 
@@ -92,3 +93,28 @@ def test_bad_orders_are_one_sentence(tmp_path: Path, folder: Path, capsys: Any, 
 def test_the_files_are_what_they_say(folder: Path) -> None:
     assert landmarks_from_text((folder / "a.json").read_text(), "a").view == "front"
     assert dict(drawings_in([str(folder / "low.png")])) == {str(folder / "low.json"): str(folder / "low.png")}
+
+
+def test_profiles_and_figures_are_checked_with_the_faces(tmp_path: Path, capsys: Any) -> None:
+    """The demo's pages, written out: each by its own view, and told as ``check`` tells it."""
+    assert main(["demo", "--write", str(tmp_path / "demo.orthomet")]) == 0
+    pages = demo_project().project
+    where = tmp_path / "pages"
+    where.mkdir()
+    for who, did in (("lorn", "lorn-drawn"), ("berta", "berta-side")):
+        (where / f"{did}.json").write_text(landmarks_to_text(pages.character(who).drawing(did).marks.landmarks()))
+    for who, did, said in (("lorn", "lorn-drawn", "left forearm"), ("berta", "berta-side", "Raise the mouth")):
+        capsys.readouterr()
+        against = f"{tmp_path / 'demo.orthomet'}:{who}"
+        assert main(["check-set", str(where / f"{did}.json"), "--against", against, "--json"]) == 1
+        (row,) = json.loads(capsys.readouterr().out)["drawings"]
+        assert row["error"] is None and said in row["findings"][0]["say"]
+        assert main(["check", str(where / f"{did}.json"), "--against", against, "--json", "--rivals"]) == 0
+        alone = json.loads(capsys.readouterr().out)
+        assert [f["say"] for f in alone["findings"]] == [f["say"] for f in row["findings"]] and alone["fixes"] and alone["rivals"]
+    assert main(["check-set", str(where), "--against", str(where / "berta-side.json"), "--json"]) == 2
+    face = tmp_path / "face.json"
+    face.write_text(landmarks_to_text(marks_of()))
+    capsys.readouterr()
+    assert main(["check-set", str(where), "--against", str(face), "--json"]) == 0
+    assert all("planned character" in r["error"] for r in json.loads(capsys.readouterr().out)["drawings"])

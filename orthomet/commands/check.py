@@ -7,7 +7,6 @@ from dataclasses import replace
 from typing import Any
 
 from ..core.errors import FormatError
-from . import figure
 from .common import print_json
 
 
@@ -53,11 +52,8 @@ def check(o: argparse.Namespace) -> None:
         raise FormatError(f"--view {o.view} does not fit: the file holds landmarks of a {drawing.view}.")
     if o.against is None and (o.basis.strip() == "plan" or drawing.view != "front"):
         raise FormatError("Say what it is checked against: --against LANDMARKS.json or PROJECT[:CHARACTER], or another --basis.")
-    if drawing.view == "figure":
-        _check_figure(o, drawing)
-        return
-    if drawing.view == "profile":
-        _check_profile(o, drawing)
+    if drawing.view != "front":
+        _check_view(o, drawing)
         return
     basis = o.basis.strip()
     how = How(o.view if o.view in (FRONT_ON, TURNED) else "", o.expression.strip(), noise_px=o.noise_px, noise=o.noise)
@@ -187,37 +183,14 @@ def _noise_of(o: argparse.Namespace, drawing: Any) -> float | None:
     return float(o.noise_px / max(((top[0] - chin[0]) ** 2 + (top[1] - chin[1]) ** 2) ** 0.5, 1e-9))
 
 
-def _check_profile(o: argparse.Namespace, drawing: Any) -> None:
-    from ..core.check.profile import check_profile, profile_plan
-    from ..core.project.store import read
-    from ..core.resolve import find_character, is_project, plan_of_character, side_of_character, split_project_name
+def _check_view(o: argparse.Namespace, drawing: Any) -> None:
+    from ..core.check.figure import FigureCheck
+    from ..core.check.others import checked_view
 
-    if not is_project(o.against):
-        raise FormatError("A drawn profile is checked against a planned character: --against PROJECT[:CHARACTER].")
-    path, name = split_project_name(o.against)
-    stored = read(path)
-    character = find_character(stored, name)
-    side = dict(side_of_character(character, stored.project))
-    c = check_profile(drawing, profile_plan(plan_of_character(character, stored.project).table, side), (), _noise_of(o, drawing))
-    _view_answer(c, o)
-
-
-def _check_figure(o: argparse.Namespace, drawing: Any) -> None:
-    from ..core.check.figure import check_figure
-    from ..core.resolve import is_project
-
-    if not is_project(o.against):
-        raise FormatError("A drawn figure is checked against a planned character: --against PROJECT[:CHARACTER].")
-    from ..core.people import person_of
-    from ..core.project.store import read
-    from ..core.resolve import find_character, split_project_name
-
-    plan, head, _, _ = figure.of_project(o.against, None)
-    path, name = split_project_name(o.against)
-    posing = find_character(read(path), name).posing
-    c = check_figure(
-        drawing, person_of(plan, head).mannequin.skeleton, plan.readings, (), _noise_of(o, drawing), None, posing.all
-    )
+    c = checked_view(drawing, o.against, (), _noise_of(o, drawing))
+    if not isinstance(c, FigureCheck):
+        _view_answer(c, o)
+        return
     segments = [
         {"name": x.name, "seen_hh": x.seen, "planned_hh": x.planned, "angle_deg": list(x.angle), "verdict": x.verdict.value}
         for x in c.segments

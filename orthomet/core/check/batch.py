@@ -15,8 +15,12 @@ from pathlib import Path
 
 from ..errors import FormatError, OrthometError
 from ..landmarks.files import read_landmarks
-from ..resolve import Face, plan_points_of
+from ..landmarks.points import Landmarks
+from ..resolve import Face, is_project, plan_points_of
+from .check import Check
 from .compare import How, compare
+from .others import checked_view
+from .view import ViewCheck
 
 PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp")
 MOST_FILES = 20_000
@@ -53,6 +57,8 @@ class Against:
     face: Face
     meant: tuple[str, ...]
     noise: float | None = None
+    project: str = ""
+    """The project it stands in, and the character's name; empty for a face's own landmarks."""
 
 
 def drawings_in(names: Sequence[str]) -> list[tuple[str, str]]:
@@ -86,20 +92,26 @@ def drawings_in(names: Sequence[str]) -> list[tuple[str, str]]:
 
 def against_of(text: str, noise: float | None = None) -> Against:
     face, meant = plan_points_of(text)
-    return Against(face, meant, noise)
+    return Against(face, meant, noise, text if is_project(text) else "")
 
 
 def checked(file: str, picture: str, against: Against) -> Checked:
     """One drawing; what is wrong with its file is its own sentence."""
     try:
         marks = read_landmarks(file)
-        c = compare(marks, against.face, against.meant, How(noise=against.noise)).check
+        c = _check(marks, against)
     except OrthometError as e:
         return Checked(file, picture, error=str(e))
     except Exception as e:  # one broken file never stops the rest
         return Checked(file, picture, error=f"It could not be checked ({type(e).__name__}).")
     rows = tuple(Found(f.reading, f.say, f.difference_hh, f.difference_px, f.severity) for f in c.findings)
     return Checked(file, picture, rows, c.passed)
+
+
+def _check(marks: Landmarks, against: Against) -> Check | ViewCheck:
+    if marks.view == "front":
+        return compare(marks, against.face, against.meant, How(noise=against.noise)).check
+    return checked_view(marks, against.project, against.meant, against.noise)
 
 
 def check_all(
