@@ -22,7 +22,7 @@ HALF = {
     "shin": (0.17, 0.10),
     "foot": (0.10, 0.06),
 }
-"""Half of how wide a limb is at its inner and its outer end where nobody marked it, heads (own)."""
+"""Half of how wide a limb usually is at its inner and its outer end, heads (own)."""
 
 
 def ghosts(
@@ -81,7 +81,7 @@ def _ear(top: Array, lobe: Array, way: float, wide: float) -> Trace:
 def _profile(
     cured: Array, which: dict[str, list[int]], wide: float, hh: float, body: Anatomy, choices: FeatureChoices
 ) -> Iterator[Trace]:
-    at = {n: cured[i] for n, i in body.schema.index.items() if n in body.schema.index and np.isfinite(cured[i]).all()}
+    at = {n: cured[i] for n, i in body.schema.index.items() if np.isfinite(cured[i]).all()}
     front = [p[0] for n in ("pronasale", "subnasale", "glabella") if (p := at.get(n)) is not None]
     back = [p[0] for n in ("tragion", "gonion", "opisthocranion", "exocanthion") if (p := at.get(n)) is not None]
     way = 1.0 if not front or not back or np.mean(front) > np.mean(back) else -1.0

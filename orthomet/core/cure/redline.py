@@ -26,6 +26,8 @@ SHOWN = 0.0015
 """Heads under which nothing is drawn (own)."""
 NOTE, NUMBER = 0.036, 0.030
 """Heights of the words, heads (own)."""
+BESIDE, SMALLEST = 0.17, 0.62
+"""Heads of air about a note; how small it may become on a narrow page (own)."""
 LETTER = 0.50
 """Usual width of a letter, as a share of its height."""
 
@@ -123,6 +125,17 @@ def two_lines(words: str) -> tuple[str, str]:
     return (found[1], found[2]) if found else (words, "")
 
 
+def _room(rows: list[tuple[float, Array, str, str]]) -> float:
+    """How wide the longest note is, heads."""
+    return max((max(NOTE * len(r[2]), NUMBER * len(r[3])) * LETTER for r in rows), default=0.0)
+
+
+def _fitting(size: tuple[int, int], points: Array, rows: list[tuple[float, Array, str, str]], hh: float) -> float:
+    """By how much notes are made smaller so that they stand beside the drawing, not on it."""
+    free = size[0] - float(np.nanmax(points[:, 0]))
+    return float(np.clip(free / max((_room(rows) + BESIDE) * hh, 1e-9), SMALLEST, 1.0))
+
+
 def _notes(
     size: tuple[int, int], points: Array, cure: Cure, ends: list[list[Array]], hh: float, wide: float
 ) -> list[Trace | Text]:
@@ -133,12 +146,13 @@ def _notes(
             say, amount = two_lines(words)
             rows.append((float(np.mean([a[1] for a in at])), max(at, key=lambda a: a[0]), say, amount))
     rows.sort(key=lambda r: r[0])
+    hh *= _fitting(size, points, rows, hh)
     tall = 0.095 * hh
     ys = [r[0] - tall / 2 for r in rows]
     for k in range(1, len(ys)):
         ys[k] = max(ys[k], ys[k - 1] + 1.15 * tall)
     over = max(0.0, (ys[-1] + tall - size[1]) if ys else 0.0)
-    room = max((max(NOTE * len(r[2]), NUMBER * len(r[3])) * LETTER * hh for r in rows), default=0.0)
+    room = _room(rows) * hh
     x = min(float(np.nanmax(points[:, 0])) + 0.10 * hh, size[0] - room - 0.05 * hh)
     out: list[Trace | Text] = []
     for y, (_, end, say, amount) in zip([v - over for v in ys], rows, strict=True):
