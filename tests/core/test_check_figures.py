@@ -187,9 +187,9 @@ def test_an_open_point_widens_what_rests_on_it_and_one_nobody_knows_is_not_judge
 # ---- profiles
 
 
-def profile(flip: bool = False, **moved: tuple[float, float]) -> ProfileCheck:
+def profile(flip: bool = False, quick: bool = False, **moved: tuple[float, float]) -> ProfileCheck:
     x = np.array([np.add(AT.get(n, (np.nan, np.nan)), moved.get(n, (0, 0))) for n in PROFILE.names])
-    return check_profile(from_array(x * [-500 if flip else 500, 500] + [900, 100], PROFILE), PLANNED)
+    return check_profile(from_array(x * [-500 if flip else 500, 500] + [900, 100], PROFILE), PLANNED, quick=quick)
 
 
 @pytest.mark.parametrize("flip", [False, True])
@@ -374,3 +374,14 @@ def test_any_points_are_judged_or_refused_in_a_sentence(seed: int, kept: float, 
                 )
         except OrthometError as e:
             assert str(e).endswith(".")
+
+
+def test_the_quick_answer_tells_what_the_whole_one_does() -> None:
+    for c, quick in [
+        (profile(gnathion=(0, 0.05), pogonion=(0, 0.05)), profile(quick=True, gnathion=(0, 0.05), pogonion=(0, 0.05)))
+    ] + [(profile(vertex=(0, -0.05)), profile(quick=True, vertex=(0, -0.05)))]:
+        assert [f.say.split(" by ")[0] for f in quick.findings] == [
+            f.say.split(" by ")[0] for f in c.findings
+        ] and not quick.fix.rivals
+        assert quick.findings[0].reading == c.findings[0].reading
+        assert quick.findings[0].amount_hh == pytest.approx(c.findings[0].amount_hh, abs=0.006)

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import LandmarkError
 from ..kinds import Array, there
-from ..landmarks.points import Landmarks, State, require_front, require_measurable, without_own
+from ..landmarks.points import Landmarks, require_front, require_measurable, without_own
 from ..landmarks.register import Similarity, register, registered_on
 from ..landmarks.schema import FRONT
 from ..proportions.registry import front_registry
@@ -207,9 +207,8 @@ def _judged(
 
 
 def unknown(drawing: Landmarks) -> Array:
-    """Which landmarks say nothing yet, ``(n,)`` in the front's order: estimated or hidden, and nobody knows by how much."""
-    here = [drawing.state(n) in (State.ESTIMATED, State.HIDDEN) and not drawing.spread.get(n) for n in FRONT.names]
-    return np.array(here)
+    """Which landmarks say nothing yet, ``(n,)`` in the front's order."""
+    return np.array([drawing.unknown(n) for n in FRONT.names])
 
 
 MANY = 24

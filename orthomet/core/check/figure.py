@@ -15,7 +15,7 @@ import numpy as np
 from ..errors import LandmarkError
 from ..figure.skeleton import Skeleton
 from ..kinds import Array
-from ..landmarks.points import Landmarks, State
+from ..landmarks.points import Landmarks
 from ..landmarks.views import FIGURE
 from ..pose.lift import Lift, Segment, Verdict, bones_seen, lift
 from ..pose.model import STANDING, Pose
@@ -31,6 +31,7 @@ from .view import ViewCheck, fixed, table, told_by_cause
 class FigureCheck(ViewCheck):
     segments: tuple[Segment, ...]
     lifting: Callable[[], Lift]
+    """What works out its depth."""
     lines: dict[str, float]
     """Slope of shoulder and hip line on the drawing, degrees; positive falls to the picture's right."""
     stance: Stance | None
@@ -60,7 +61,7 @@ def check_figure(
     """
     if drawing.view != "figure":
         raise LandmarkError(f"A figure's check needs figure landmarks; these show a {drawing.view}.")
-    loose = {n for n in drawing.points if n not in FIGURE.index or _unknown(drawing, n)}
+    loose = {n for n in drawing.points if n not in FIGURE.index or drawing.unknown(n)}
     sure = replace(drawing, points={n: p for n, p in drawing.points.items() if n not in loose})
     noise = tolerance_table().noise if noise is None else noise
     lifted = bones_seen(s, sure, noise)
@@ -93,11 +94,6 @@ def check_figure(
     passed = tuple(k for k in dict.fromkeys([*drawn, *(r.key for r in rows)]) if k not in bad)
     lifting = partial(lift, s, sure, noise=noise)
     return FigureCheck(found, passed, quiet, noise, "figure", fix, to_page, lifted.segments, lifting, lines, stance)
-
-
-def _unknown(drawing: Landmarks, name: str) -> bool:
-    """Whether a point is only estimated, and nobody knows how well."""
-    return drawing.state(name) in (State.ESTIMATED, State.HIDDEN) and not drawing.spread.get(name)
 
 
 def _roughly(here: Array, known: bool, judged: frozenset[str]) -> list[Move]:

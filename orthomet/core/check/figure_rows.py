@@ -21,6 +21,7 @@ from ..proportions.views import figure_registry
 from .check import Finding
 from .figure_moves import LIMBS, SIDE, WORDS, bone_of, on_bones
 from .instruct import amount_words, on_page_words
+from .rows import tolerance_table
 from .stance import LINES, Stance, slope_of
 from .view import ViewRow
 
@@ -65,8 +66,9 @@ class Seen:
     """How well each landmark is marked, one standard deviation in heads, ``(n,)`` in the view's order."""
     px_per_mm: float | None
 
-    def doubt(self, form: Array, factor: float = 3.0) -> float:
-        """How far a length over the landmarks may be off by their marking alone, heads."""
+    def doubt(self, form: Array, factor: float | None = None) -> float:
+        """How far a length over the landmarks may be off by their marking alone, heads; by so many of their deviations, a face's usually."""
+        factor = tolerance_table().noise_factor if factor is None else factor
         return factor * float(np.sqrt(form**2 @ np.repeat(self.noise, 2) ** 2))
 
     @property
@@ -231,7 +233,7 @@ def _readings(f: Seen, plan: Mapping[str, float]) -> Iterator[ViewRow]:
         if wanted is None or not r.over.needs <= set(f.at):
             continue
         if r.key.endswith("girth_hh") or r.key == "hand_width_hh":
-            kind, usual, factor = "girth", min(max(GIRTH_SHARE * wanted, GIRTH_LEAST), GIRTH_MOST), 3.0
+            kind, usual, factor = "girth", min(max(GIRTH_SHARE * wanted, GIRTH_LEAST), GIRTH_MOST), None
         elif r.key in WIDTHS:
             kind, usual, factor = "width", WIDTH_SHARE * wanted, 4.0
         elif r.key == "heads_tall" and f.upright and head > HEAD_UP and _straight(f.lifted):

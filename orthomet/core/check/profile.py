@@ -11,7 +11,7 @@ import numpy as np
 from ..errors import LandmarkError
 from ..kinds import Array, Kind, there
 from ..landmarks.level import facing
-from ..landmarks.points import Landmarks, State, require_measurable, without_own
+from ..landmarks.points import Landmarks, require_measurable, without_own
 from ..landmarks.views import PROFILE
 from ..proportions.forms import HH
 from ..proportions.views import profile_registry
@@ -81,7 +81,7 @@ def check_profile(
         raise LandmarkError("A profile is checked by its crown and chin: place them first.")
     require_measurable(drawing)
     known = without_own(drawing)
-    unknown = frozenset(n for n in known.points if known.state(n) in (State.ESTIMATED, State.HIDDEN) and not known.spread.get(n))
+    unknown = frozenset(n for n in known.points if known.unknown(n))
     xy = known.array(PROFILE)
     way = np.diag([float(facing(xy, PROFILE)), 1.0])
     crown, chin = xy[PROFILE.index["vertex"]], xy[PROFILE.index["gnathion"]]
@@ -90,7 +90,7 @@ def check_profile(
     here, to_page = (xy - crown) @ way / tall, way * tall
     taken: Array = np.zeros(2)
     moves = profile_moves(here)
-    for k in range(REGISTRATIONS):
+    for _ in range(1 if quick else REGISTRATIONS):
         rows = _rows(here, marked, plan, unknown, to_page, px_per_mm)
         if len(rows) < 2:
             raise LandmarkError(
@@ -100,10 +100,11 @@ def check_profile(
         flat = np.nan_to_num(here)
         turned = flat @ np.array([[0.0, 1.0], [-1.0, 0.0]])
         fix = fixed(rows, moves, marked, np.column_stack([forms @ flat.ravel(), forms @ turned.ravel()]), taken, quick)
-        if quick or k == REGISTRATIONS - 1 or not len(fix.frame) or np.abs(fix.frame).max() < 1e-5:
+        if np.abs(fix.frame).max() < 1e-5:
             break
         m = turned_by(*fix.frame)
         here, to_page, taken = here @ m.T, to_page @ np.linalg.inv(m), taken + fix.frame
+    rows = _rows(here, marked, plan, unknown, to_page, px_per_mm)
     off = table(rows)[1]
     found, quiet = told_by_cause(rows, fix, off, to_page, meant, px_per_mm)
     told = {r.key: float(d) for r, d in zip(rows, off, strict=True) if r.key in plan}

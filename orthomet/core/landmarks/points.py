@@ -64,6 +64,10 @@ class Landmarks:
             return self.states[name]
         return State.PLACED if name in self.points else None
 
+    def unknown(self, name: str) -> bool:
+        """Whether a landmark says nothing yet: estimated or hidden, and nobody knows by how much."""
+        return self.state(name) in (State.ESTIMATED, State.HIDDEN) and not self.spread.get(name)
+
     def array(self, schema: Schema | None = None) -> Array:
         """Positions in the order of a schema (its own by default), shape ``(n, 2)``; nan where missing or absent by design."""
         s = schema or self.schema

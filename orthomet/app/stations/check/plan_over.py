@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QTransform
 
 from ....core.check.compare import Compared
@@ -29,6 +29,9 @@ Laid = tuple[Picture, Array] | None
 
 
 class PlanOver(QObject):
+    came = Signal()
+    """A plan that took longer lies over the drawing now."""
+
     def __init__(self, station: Station, stage: CheckStage):
         super().__init__(station)
         self.document, self.stage = station.document, stage
@@ -44,14 +47,21 @@ class PlanOver(QObject):
         if isinstance(told, ViewCheck):
             self._show_view(told)
             return
-        self._asked = None
-        self.work.cancel()
+        if self._asked is not None:
+            self._asked = None
+            self.work.cancel()
         d = self.document.drawing
         basis = self._basis(d) if d is not None else None
         try:
             self._lay(_overlay(told, basis, self.trial) if told is not None and basis is not None else None)
         except OrthometError:
             self._lay(None)
+
+    def clear(self) -> None:
+        """Another drawing: nothing lies over it until its own plan does."""
+        self._asked = None
+        self.work.cancel()
+        self._lay(None)
 
     def turned(self, turn: Turn | None) -> None:
         """Show it at a turn that is being set."""
@@ -60,26 +70,28 @@ class PlanOver(QObject):
 
     def _show_view(self, told: ViewCheck) -> None:
         d = self.document.drawing
-        if d is None or self.document.dragging:
-            return
-        body, basis = self.document.figure_plan_of(d.version), self._basis(d)
-        if told is self._asked:
+        if d is None or self.document.dragging or told is self._asked:
             return
         self.work.cancel()
         self._asked = told
+        body, basis = self.document.figure_plan_of(d.version), self._basis(d)
         marks, side = on_page(d).marks, targets(self.document.side_plans())
         face = replace(basis, side=side) if isinstance(basis, Face) else None
 
         def job(say: Say) -> Laid:
             return view_overlay(told, marks, face, lambda: person_of(body, None))
 
-        self.work.start("", job, self._lay, lambda: self._asked is told, lambda _: self._lay(None), "Laying the plan over it")
+        self.work.start("", job, self._take, lambda: self._asked is told, lambda _: self._lay(None), "Laying the plan over it")
 
     def _basis(self, d: Drawing) -> Face | str | None:
         try:
             return self.document.basis_of(d)
         except OrthometError:
             return None
+
+    def _take(self, laid: Laid) -> None:
+        self._lay(laid)
+        self.came.emit()
 
     def _lay(self, laid: Laid) -> None:
         self.stage.lay_plan(laid[0] if laid is not None else None, qt(laid[1]) if laid is not None else QTransform())

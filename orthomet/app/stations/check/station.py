@@ -174,6 +174,7 @@ class CheckStation(Station):
         panel.cures.redline_wanted.connect(self.sight.write_redline)
         stage.anchors_clicked.connect(self.reader.lines)
         self.marking.face_laid.connect(self.reader.found)
+        self.plan_over.came.connect(self.sight.show)
         self.live.changed.connect(self.refresh)
         self.live.said.connect(self.say.emit)
 
@@ -334,6 +335,7 @@ class CheckStation(Station):
         if self.marking.show():
             self._ends, self._last = [], None
             self.sight.clear()
+            self.plan_over.clear()
         if d:
             self._go_on_with_ends(d.marks)
         unsure = len(d.marks.estimated) if d else 0
