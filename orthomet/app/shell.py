@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
-from PySide6.QtWidgets import QMainWindow, QStackedWidget, QWidget
+from PySide6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 
 from .ledge import Ledge
 from .parts import across, down
@@ -95,8 +95,10 @@ class Window(QMainWindow):
         self.rail.set_current(k)
 
     def apply_theme(self) -> None:
-        with _no_rubbish_taken_out():  # Qt walks through every widget there is, and one may not go meanwhile
-            QGuiApplication.instance().setStyleSheet(stylesheet(theme.t))  # type: ignore[union-attr]
+        app, sheet = QApplication.instance(), stylesheet(theme.t)
+        if isinstance(app, QApplication) and app.styleSheet() != sheet:  # of two windows the first sets it for both
+            with _no_rubbish_taken_out():  # Qt walks through every widget there is, and one may not go meanwhile
+                app.setStyleSheet(sheet)
         self._style_bars()
         for w in self.findChildren(QWidget):
             w.update()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from importlib import resources
 
 from ..core.derived import Supposed
@@ -120,6 +121,12 @@ def _young_pages(store: dict[str, bytes]) -> tuple[Drawing, ...]:
 
 def demo_project() -> Stored:
     """The Night Ferry at Quillmere: three of its people, a creature, a drawing of the pilot with two known faults; and their shapes."""
+    stored = _whole_project()
+    return Stored(stored.project, dict(stored.pictures))
+
+
+@cache
+def _whole_project() -> Stored:
     stored = demo_people()
     shapes = {**traced_people(), "klinker": creature("klinker-portrait")}
     characters = tuple(c.model_copy(update={"shapes": shapes[c.id]}) if c.id in shapes else c for c in stored.project.characters)
