@@ -13,16 +13,15 @@ from typing import TypeVar
 
 from .check.check import Check
 from .check.compare import Compared
-from .check.drawings import against, against_kept, face_of_drawing, face_of_plan
-from .check.drift import Drawn, TraitDrift, drifts
-from .check.figure import FigureCheck, check_figure
+from .check.drawings import against, against_kept, face_of_drawing, face_of_plan, figure_kept, profile_kept
+from .check.drawn_set import DrawnSet, faces_drift, of_set, others_drift
+from .check.figure import FigureCheck
 from .check.own import OwnCheck, check_own
-from .check.profile import ProfileCheck, check_profile, profile_plan
+from .check.profile import ProfileCheck
 from .check.rows import style_spreads
 from .check.view import ViewCheck
 from .errors import LandmarkError, OrthometError
 from .figure.choices import FigureChoices
-from .figure.mannequin import mannequin
 from .figure.match import Match, matched
 from .figure.values import values_of
 from .hands import Pair, hand_of, pairs_of
@@ -36,7 +35,6 @@ from .plan.plan import Plan
 from .plan.side import SidePlan, plan_side, targets
 from .plan.space import face_space
 from .plan.versions import Version, decisions_of
-from .pose.model import Posing
 from .project.model import Character, Drawing, Project, Reference, Study
 from .proportions.measure import Measured, measure
 from .proportions.norms import Norm, norm_over
@@ -56,7 +54,7 @@ from .resolve import (
 from .shapes.face import FaceShapes, ShapeFinding, shapes_in, shapes_of
 from .shapes.face import compared as shapes_compared
 from .shapes.traits import StyleShapes
-from .studies import measured_sample, shapes_of_study, style_of_study
+from .studies import shapes_of_study, style_of_study
 from .styles.hand import Hand
 from .styles.library import Style, style, styles
 
@@ -156,27 +154,6 @@ def _figure_plan(
 @remembered(48)
 def _match(plan: Plan, figure: FigurePlan, heads: float | None) -> Match:
     return matched(values_of(plan.table, figure.readings), heads)
-
-
-@remembered(16)
-def _check_figure(d: Drawing, plan: FigurePlan, posing: Posing, meant: tuple[str, ...], quick: bool) -> FigureCheck | str:
-    try:
-        page = on_page(d)
-        s = mannequin(plan.build, False).skeleton
-        return check_figure(page.marks, s, plan.readings, meant, d.noise, page.px_per_mm, posing.all, quick)
-    except OrthometError as e:
-        return str(e)
-
-
-@remembered(16)
-def _check_profile(
-    d: Drawing, front: Plan, side: tuple[tuple[str, float], ...], meant: tuple[str, ...], quick: bool
-) -> ProfileCheck | str:
-    try:
-        page = on_page(d)
-        return check_profile(page.marks, profile_plan(front.table, dict(side)), meant, d.noise, page.px_per_mm, quick)
-    except OrthometError as e:
-        return str(e)
 
 
 @remembered(8)
@@ -434,21 +411,14 @@ class Derived(ABC):
         ask = against_kept if since is None else against
         return ask(d.judged(), basis, self.meant_on(d), self.spreads_on(d), since)
 
-    def drawn(self, vid: str = "") -> tuple[Drawn, ...]:
-        """The character's front faces that look ahead and can be measured, of one version, in the order they were made."""
-        c = self.character
-        out = []
-        for d in c.drawings if c is not None else ():
-            if d.marks.view == "front" and d.version == vid and not d.turned and not d.expression:
-                m = measured_sample(d.judged())
-                if m is not None:
-                    out.append(Drawn(d.id, d.name, d.made, m))
-        return tuple(sorted(out, key=lambda x: x.made)) if all(x.made for x in out) else tuple(out)
-
-    def drift(self, vid: str = "") -> tuple[TraitDrift, ...]:
-        """What strays and creeps over the character's drawings, against the plan of one version."""
+    def drift(self, vid: str = "", view: str = "front") -> DrawnSet:
+        """The character's drawings of one version and view side by side: what strays and creeps, against the version's plan."""
+        found = of_set((self.character or NOBODY).drawings, vid, view)
         plan = self.plan_of(vid)
-        return drifts(self.drawn(vid), plan.table, plan.points, self.toward_of(vid))
+        if view == "front":
+            return faces_drift(found, plan, self.toward_of(vid))
+        against = self.figure_plan_of(vid) if view == "figure" else plan
+        return others_drift(found, against, (self.character or NOBODY).posing, targets(self.side_plans()))
 
     def check(self) -> Check | str:
         """The drawing against what it is checked against, or the sentence that says why it cannot be checked."""
@@ -460,9 +430,7 @@ class Derived(ABC):
         d = self.drawing
         if d is None:
             return "There is no drawing yet."
-        return _check_figure(
-            d.judged(), self.figure_plan_of(d.version), (self.character or NOBODY).posing, self.meant_on(d), quick
-        )
+        return figure_kept(d.judged(), self.figure_plan_of(d.version), (self.character or NOBODY).posing, self.meant_on(d), quick)
 
     def check_profile(self, quick: bool = False) -> ProfileCheck | str:
         """A drawn profile against the plan's stations and its planned side, or the sentence why it cannot be checked; ``quick`` while a
@@ -470,7 +438,7 @@ class Derived(ABC):
         d = self.drawing
         if d is None:
             return "There is no drawing yet."
-        return _check_profile(d.judged(), self.plan_of(d.version), targets(self.side_plans()), self.meant_on(d), quick)
+        return profile_kept(d.judged(), self.plan_of(d.version), targets(self.side_plans()), self.meant_on(d), quick)
 
     def check_view(self) -> Check | ViewCheck | str:
         """The check of whatever the drawing shows."""

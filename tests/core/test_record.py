@@ -16,7 +16,7 @@ from scipy import stats
 from orthomet.core.check.again import due, due_words
 from orthomet.core.check.check import check
 from orthomet.core.check.details import attached_on, counts_on, dark_spots, share_along
-from orthomet.core.check.drift import Drawn, as_csv, band_of, drifts, when, words_of
+from orthomet.core.check.drift import Drawn, Trait, as_csv, band_of, drifts, face_traits, when, words_of
 from orthomet.core.check.drift_chart import chart
 from orthomet.core.check.gate import gate
 from orthomet.core.check.since import Course, by_reading, changes, noted, summary
@@ -28,7 +28,7 @@ from orthomet.core.landmarks.schema import FRONT
 from orthomet.core.picture import Ink
 from orthomet.core.project.checked import Attached, Counted, Noted, NotedFinding
 from orthomet.core.project.model import Character, Drawing, Earlier, Image, Marks, Project, Reference, Study
-from orthomet.core.proportions.measure import measure
+from orthomet.core.proportions.measure import Measured, measure
 from orthomet.core.styles.library import Style, StyleRow
 from tests.edited import GROUPS
 from tests.faces import as_picture, face
@@ -80,18 +80,26 @@ def pages(n: int = 8, creep: float = 0.0, noise: float = 0.001, seed: int = 1, o
         t["eye_station"] += creep * k
         t["mouth_width_fw"] *= 1.3 if k == odd else 1.0
         x = as_picture(plan_points(t)) + rng.normal(0, noise * 800, (len(FRONT.names), 2))
-        out.append(Drawn(str(k), f"page {k + 1}", f"2026-{k + 1:02d}-10" if days else "", measure(from_array(x))))
+        out.append(Drawn(str(k), f"page {k + 1}", f"2026-{k + 1:02d}-10" if days else "", sure(measure(from_array(x)))))
     return out
+
+
+def sure(m: Measured) -> dict[str, float]:
+    return {k: v for k, v in m.table.items() if m.sure(k)}
 
 
 def plan() -> tuple[dict[str, float], np.ndarray]:
     return face(), plan_points(face())
 
 
+def traits() -> tuple[Trait, ...]:
+    return face_traits(*plan())
+
+
 def test_what_creeps_is_found_and_its_chance_is_what_shuffling_says() -> None:
     """``scipy.stats.permutation_test`` shuffles the pages: a trend that order alone explains is rare among them."""
     drawn = pages(creep=-0.004)
-    rows = drifts(drawn, *plan())
+    rows = drifts(drawn, traits())
     eyes = next(r for r in rows if r.key == "eye_station")
     assert eyes.creeps and rows[0].key == "eye_station" and eyes.change == pytest.approx(-0.028, abs=0.003)
     assert words_of(eyes, drawn) == "has crept up 0.028 heads since January" or words_of(eyes, drawn).startswith(
@@ -107,9 +115,9 @@ def test_what_creeps_is_found_and_its_chance_is_what_shuffling_says() -> None:
 
 
 def test_a_steady_set_says_so_and_chance_hardly_ever_creeps() -> None:
-    told = [r.creeps or bool(r.departs) for s in range(12) for r in drifts(pages(seed=s, noise=0.0015), *plan())]
+    told = [r.creeps or bool(r.departs) for s in range(12) for r in drifts(pages(seed=s, noise=0.0015), traits())]
     assert np.mean(told) < 0.02
-    rows = drifts(pages(), *plan())
+    rows = drifts(pages(), traits())
     assert all(np.isfinite(r.sd) and abs(r.off) < 0.6 for r in rows) and {words_of(r, pages()) for r in rows} <= {
         "steady",
         "strays, but passes",
@@ -118,14 +126,13 @@ def test_a_steady_set_says_so_and_chance_hardly_ever_creeps() -> None:
 
 def test_the_one_that_departs_is_named_and_too_few_say_nothing() -> None:
     drawn = pages(odd=4)
-    rows = drifts(drawn, *plan())
+    rows = drifts(drawn, traits())
     mouth = next(r for r in rows if r.key == "mouth_width_fw")
     assert mouth.departs == (4,) and words_of(mouth, drawn) == "departs on page 5"
-    assert drifts(drawn[:1], *plan()) == () and all(r.p == 1 for r in drifts(drawn[:3], *plan()))
+    assert drifts(drawn[:1], traits()) == () and all(r.p == 1 for r in drifts(drawn[:3], traits()))
     assert list(when(pages(3, days=False))) == [0, 1, 2]
-    always = drifts(
-        [replace(d) for d in pages()], {**face(), "nose_width_fw": face()["nose_width_fw"] * 0.8}, plan_points(face())
-    )
+    narrow = face_traits({**face(), "nose_width_fw": face()["nose_width_fw"] * 0.8}, plan_points(face()))
+    always = drifts(pages(), narrow)
     nose = next(r for r in always if r.key == "nose_width_fw")
     assert nose.off > 1 and "larger than planned" in words_of(nose, drawn)
 
@@ -139,7 +146,7 @@ def test_bands_are_the_styles_own_and_never_below_what_a_hand_marks() -> None:
 
 def test_the_set_is_written_as_a_table_and_drawn_as_charts() -> None:
     drawn = pages(creep=-0.004, odd=4)
-    rows = drifts(drawn, *plan())
+    rows = drifts(drawn, traits())
     table = list(csv.reader(io.StringIO(as_csv(rows, drawn))))
     assert len(table) == 2 + len(rows) and table[0][9:] == [d.name for d in drawn] and table[2][0] == rows[0].key
     assert float(table[2][9]) == pytest.approx(rows[0].values[0], rel=1e-3)
@@ -278,7 +285,7 @@ def test_a_drawing_is_compared_with_any_basis_and_its_set_drifts() -> None:
     told = Supposed(p.model_copy(update={"characters": (lost,)}), "berta", "", "berta-rough").compared()
     assert told == "The drawing it was compared with is gone: choose another basis."
     d = Supposed(p, "berta", "", "young-8")
-    rows, drawn = d.drift("berta-young"), d.drawn("berta-young")
+    drawn, rows = d.drift("berta-young")
     eyes = next(r for r in rows if r.key == "eye_station")
     assert len(drawn) == 8 and eyes.creeps and "since March" in words_of(eyes, drawn)
     mouth = next(r for r in rows if r.key == "mouth_width_fw")

@@ -6,12 +6,17 @@ from dataclasses import replace
 
 from ..errors import OrthometError
 from ..features.expression import NEUTRAL
+from ..figure.mannequin import mannequin
 from ..kept import remembered
+from ..plan.figure import FigurePlan
 from ..plan.plan import Plan
+from ..pose.model import Posing
 from ..project.model import Character, Drawing
 from ..references import on_page
 from ..resolve import Face, face_as_plan
 from .compare import FRONT_ON, TURNED, Compared, How, compare, compare_basis
+from .figure import FigureCheck, check_figure
+from .profile import ProfileCheck, check_profile, profile_plan
 
 
 def _how(d: Drawing, px_per_mm: float | None, spreads: tuple[tuple[str, float], ...]) -> How:
@@ -49,3 +54,26 @@ def face_of_drawing(d: Drawing) -> Face | str:
         return face_as_plan(on_page(d).marks)
     except OrthometError as e:
         return f"{d.name} cannot be compared with: {e}"
+
+
+@remembered(16)
+def figure_kept(d: Drawing, plan: FigurePlan, posing: Posing, meant: tuple[str, ...], quick: bool) -> FigureCheck | str:
+    """A drawn figure against the planned body in its poses, or why it cannot be judged; ``quick`` while a hand drags."""
+    try:
+        page = on_page(d)
+        s = mannequin(plan.build, False).skeleton
+        return check_figure(page.marks, s, plan.readings, meant, d.noise, page.px_per_mm, posing.all, quick)
+    except OrthometError as e:
+        return str(e)
+
+
+@remembered(16)
+def profile_kept(
+    d: Drawing, front: Plan, side: tuple[tuple[str, float], ...], meant: tuple[str, ...], quick: bool
+) -> ProfileCheck | str:
+    """A drawn profile against the front's plan and its planned side, likewise."""
+    try:
+        page = on_page(d)
+        return check_profile(page.marks, profile_plan(front.table, dict(side)), meant, d.noise, page.px_per_mm, quick)
+    except OrthometError as e:
+        return str(e)

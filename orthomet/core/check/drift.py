@@ -11,7 +11,6 @@ from scipy.stats import linregress
 
 from ..kinds import Array, Kind
 from ..landmarks.schema import FRONT
-from ..proportions.measure import Measured
 from ..proportions.registry import Role, front_registry
 from ..styles.library import Style
 from .rows import LEAST, MOST, STYLE_SPREADS
@@ -30,24 +29,36 @@ STATION_BAND, SIZE_BAND, SIGNED_BAND = 0.02, 0.10, 2.0
 """Band where a style says nothing: heads of a station, share of a size, degrees of a tilt (own, as the check's tolerances)."""
 
 
+LARGER = ("larger", "smaller")
+
+
 @dataclass(frozen=True)
 class Drawn:
-    """One drawing of the set: its id, name, day it was made (ISO 8601, or empty) and what it measures."""
+    """One drawing of the set: its id, name, day it was made (ISO 8601, or empty) and its sure readings."""
 
     id: str
     name: str
     made: str
-    measured: Measured
+    values: Mapping[str, float]
 
 
-@dataclass(frozen=True, eq=False)
-class TraitDrift:
+@dataclass(frozen=True)
+class Trait:
+    """What is planned of one reading, and how far a drawing may be from it."""
+
     key: str
     label: str
     kind: Kind
     plan: float
     band: float
     """Half its width, in the reading's own unit."""
+    ways: tuple[str, str] = LARGER
+    """What more and less of it are called, where it is no station."""
+
+
+@dataclass(frozen=True, eq=False)
+class TraitDrift:
+    trait: Trait
     values: Array
     """One a drawing, nan where it cannot be told."""
     mean: float
@@ -60,6 +71,26 @@ class TraitDrift:
     creeps: bool
     departs: tuple[int, ...]
     """Drawings that stand apart from the others and outside the band."""
+
+    @property
+    def key(self) -> str:
+        return self.trait.key
+
+    @property
+    def label(self) -> str:
+        return self.trait.label
+
+    @property
+    def kind(self) -> Kind:
+        return self.trait.kind
+
+    @property
+    def plan(self) -> float:
+        return self.trait.plan
+
+    @property
+    def band(self) -> float:
+        return self.trait.band
 
     @property
     def off(self) -> float:
@@ -92,24 +123,25 @@ def band_of(key: str, plan: float, style: Style | None, points: Array) -> float:
     return float(np.clip(STYLE_SPREADS * row.sd, LEAST * usual, MOST * usual))
 
 
-def drifts(
-    drawn: Sequence[Drawn], plan: Mapping[str, float], points: Array, style: Style | None = None
-) -> tuple[TraitDrift, ...]:
-    """Every planned trait over a set of drawings in the order they were made; what matters most first."""
+def face_traits(plan: Mapping[str, float], points: Array, style: Style | None = None) -> tuple[Trait, ...]:
+    """Every planned trait of a face; ``points`` is the plan's face, heads, ``(n, 2)``."""
+    return tuple(
+        Trait(r.key, r.label, r.kind, float(plan[r.key]), band_of(r.key, float(plan[r.key]), style, points))
+        for r in front_registry().of_role(Role.INDEPENDENT)
+        if np.isfinite(plan.get(r.key, np.nan))
+    )
+
+
+def drifts(drawn: Sequence[Drawn], traits: Sequence[Trait]) -> tuple[TraitDrift, ...]:
+    """Traits over a set of drawings in the order they were made; what matters most first."""
     if len(drawn) < FEWEST:
         return ()
-    reg = front_registry()
     x = when(drawn)
     out = []
-    for r in reg.of_role(Role.INDEPENDENT):
-        if r.key not in plan or not np.isfinite(plan[r.key]):
-            continue
-        told = [d.measured.value(r.key) if d.measured.sure(r.key) else None for d in drawn]
-        values = np.array([np.nan if v is None else v for v in told], float)
+    for t in traits:
+        values = np.array([d.values.get(t.key, np.nan) for d in drawn], float)
         if np.isfinite(values).sum() >= FEWEST:
-            out.append(
-                _one(r.key, r.label, r.kind, float(plan[r.key]), band_of(r.key, float(plan[r.key]), style, points), x, values)
-            )
+            out.append(_one(t, x, values))
     return tuple(sorted(out, key=lambda t: -t.weight))
 
 
@@ -121,7 +153,8 @@ def when(drawn: Sequence[Drawn]) -> Array:
     return np.arange(len(drawn), dtype=float)
 
 
-def _one(key: str, label: str, kind: Kind, plan: float, band: float, x: Array, values: Array) -> TraitDrift:
+def _one(trait: Trait, x: Array, values: Array) -> TraitDrift:
+    band = trait.band
     here = np.isfinite(values)
     v, t = values[here], x[here]
     change, p = 0.0, 1.0
@@ -133,7 +166,7 @@ def _one(key: str, label: str, kind: Kind, plan: float, band: float, x: Array, v
     middle = 1.4826 * float(np.median(np.abs(rest[here])))
     departs = tuple(int(i) for i in np.flatnonzero(here & (np.abs(rest) > np.maximum(FAR * middle, band)))) if len(v) > 2 else ()
     sd = float(v.std(ddof=1)) if len(v) > 1 else float("nan")
-    return TraitDrift(key, label, kind, plan, band, values, float(v.mean()), sd, change, p, creeps, departs)
+    return TraitDrift(trait, values, float(v.mean()), sd, change, p, creeps, departs)
 
 
 def words_of(t: TraitDrift, drawn: Sequence[Drawn]) -> str:
@@ -149,10 +182,13 @@ def words_of(t: TraitDrift, drawn: Sequence[Drawn]) -> str:
 
 
 def _amount(t: TraitDrift, by: float) -> str:
+    way = t.trait.ways[0 if by > 0 else 1]
     if t.kind is Kind.STATION:
         return f"{'down' if by > 0 else 'up'} {abs(by):.3f} heads"
     if t.kind is Kind.SIZE:
-        return f"{100 * abs(by) / max(abs(t.plan), 1e-9):.0f} % {'larger' if by > 0 else 'smaller'}"
+        return f"{100 * abs(by) / max(abs(t.plan), 1e-9):.0f} % {way}"
+    if not t.key.endswith("_deg"):
+        return f"{abs(by):.3f} heads {way}"
     return f"{abs(by):.1f}° {'up' if by > 0 else 'down'}"
 
 

@@ -24,7 +24,7 @@ from .figure_rows import figure_rows, reading_of, said, seen_of
 from .moves import Move
 from .rows import tolerance_table
 from .stance import LINES, Stance, slope_of, stance_of
-from .view import ViewCheck, fixed, table, told_by_cause
+from .view import ViewCheck, as_drawn, fixed, table, told_by_cause
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,7 +93,9 @@ def check_figure(
     drawn = [reading_of(x.name) for x in lifted.segments if x.name in (*LINES, "trunk") or x.name[:-2] in WORDS]
     passed = tuple(k for k in dict.fromkeys([*drawn, *(r.key for r in rows)]) if k not in bad)
     lifting = partial(lift, s, sure, noise=noise)
-    return FigureCheck(found, passed, quiet, noise, "figure", fix, to_page, lifted.segments, lifting, lines, stance)
+    return FigureCheck(
+        found, passed, quiet, noise, "figure", fix, to_page, as_drawn(rows), lifted.segments, lifting, lines, stance
+    )
 
 
 def _roughly(here: Array, known: bool, judged: frozenset[str]) -> list[Move]:

@@ -23,7 +23,7 @@ from .figure_moves import LIMBS, SIDE, WORDS, bone_of, on_bones
 from .instruct import amount_words, on_page_words
 from .rows import tolerance_table
 from .stance import LINES, Stance, slope_of
-from .view import ViewRow
+from .view import AsDrawn, ViewRow, of_length
 
 GIRTH_SHARE, GIRTH_LEAST, GIRTH_MOST = 0.10, 0.012, 0.06
 """A thickness may differ by this share, within these bounds in heads (own, after the face's)."""
@@ -95,7 +95,7 @@ def seen_of(drawing: Landmarks, lifted: BonesSeen, stance: Stance | None, noise:
 
 def figure_rows(f: Seen, plan: Mapping[str, float]) -> list[ViewRow]:
     """Everything that can be compared."""
-    return [*_bones(f), *_middle(f), *_tilts(f), *_readings(f, plan)]
+    return [*_bones(f), *_middle(f, plan), *_tilts(f), *_readings(f, plan)]
 
 
 # ---- lengths
@@ -110,16 +110,18 @@ def _bones(f: Seen) -> Iterator[ViewRow]:
         seen = float(np.hypot(*d))
         form = f.form((b, d / max(seen, 1e-9)), (a, -d / max(seen, 1e-9)))
         usual = max(LENGTH_SHARE * x.planned, f.doubt(form))
+        drawn = None
         if f.stance is not None and x.name in f.stance.lengths and not x.name.startswith("foot"):  # feet are drawn as they fall
             wanted, slack = f.stance.lengths[x.name]
             off, tolerance = seen - wanted, float(usual + slack)
+            drawn = of_length(x.planned, wanted, off, tolerance)
         else:
             wanted, least = x.planned, TOO_LONG * x.planned + f.doubt(form, SURE)
             off = max(x.over, x.from_joint) if x.verdict is Verdict.TOO_LONG or x.from_joint > least else 0.0
             if not off and x.verdict is Verdict.FORESHORTENED:
                 continue
             tolerance = float(min(least, 0.99 * off) if off else usual)
-        yield ViewRow(reading_of(x.name), form, off, tolerance, partial(_length, f, x, wanted, tolerance))
+        yield ViewRow(reading_of(x.name), form, off, tolerance, partial(_length, f, x, wanted, tolerance), drawn)
 
 
 def _length(f: Seen, x: Segment, wanted: float, tolerance: float, off: float) -> Finding:
@@ -145,7 +147,7 @@ def _beyond(name: str) -> list[str]:
     return on_bones(bone_of(limb, kind), side)
 
 
-def _middle(f: Seen) -> Iterator[ViewRow]:
+def _middle(f: Seen, plan: Mapping[str, float]) -> Iterator[ViewRow]:
     """Head, shoulders under it, and trunk, where the pose is known; of any other only that the head is no longer than it can be."""
     at, half = f.at, 0.5
     pairs = {k: [f"{k}_l", f"{k}_r"] for k in ("acromion", "trochanterion")}
@@ -172,7 +174,16 @@ def _middle(f: Seen) -> Iterator[ViewRow]:
         else:
             continue
         tolerance = float(max(least, TRUNK_SHARE * wanted if name == "trunk" else 0.0, f.doubt(form)) + slack)
-        yield ViewRow(key, form, off, tolerance, partial(_middle_said, f, name, key, wanted, tolerance))
+        drawn = None
+        if f.stance is not None and name in f.stance.lengths and key in plan:
+            drawn = _tall(plan[key], wanted, off, tolerance) if name == "head" else of_length(plan[key], wanted, off, tolerance)
+        yield ViewRow(key, form, off, tolerance, partial(_middle_said, f, name, key, wanted, tolerance), drawn)
+
+
+def _tall(planned: float, wanted: float, off: float, tolerance: float) -> AsDrawn:
+    """Heads tall by how large the head is drawn on the planned body."""
+    k = wanted / max(wanted + off, 0.1)
+    return AsDrawn(planned, k * planned, planned * tolerance / wanted)
 
 
 def _middle_said(f: Seen, name: str, key: str, wanted: float, tolerance: float, off: float) -> Finding:
@@ -244,7 +255,8 @@ def _readings(f: Seen, plan: Mapping[str, float]) -> Iterator[ViewRow]:
         off, tolerance = value - wanted, max(usual, f.doubt(form, factor))
         if kind == "width" and off < -tolerance:
             continue  # what is narrower is turned
-        yield ViewRow(r.key, form, off, float(tolerance), partial(_reading, f, r, kind, wanted, float(tolerance)))
+        told = partial(_reading, f, r, kind, wanted, float(tolerance))
+        yield ViewRow(r.key, form, off, float(tolerance), told, AsDrawn(wanted, value, float(tolerance)))
 
 
 def _form(f: Seen, r: Reading) -> tuple[Array, float]:

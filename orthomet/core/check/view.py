@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -14,6 +15,31 @@ from .fix import Fix, smallest_fix, weights
 from .greedy import followed, ready
 from .instruct import moved_words
 from .moves import Move
+
+
+class AsDrawn(NamedTuple):
+    """A reading as a drawing shows it, full length, in its own unit; what ``tolerance`` lets pass in the same."""
+
+    planned: float
+    value: float
+    tolerance: float
+
+    @property
+    def share(self) -> float:
+        """By how many tolerances it departs."""
+        return abs(self.value - self.planned) / self.tolerance
+
+
+def of_length(planned: float, wanted: float, off: float, tolerance: float) -> AsDrawn | None:
+    """A planned reading of which the picture ought to show ``wanted`` heads, and shows ``off`` more; ``None`` where too little of it shows."""
+    if wanted < LEAST_SEEN * planned:
+        return None
+    k = planned / wanted
+    return AsDrawn(planned, k * (wanted + off), k * tolerance)
+
+
+LEAST_SEEN = 0.5
+"""Share of a length that has to show for what is drawn to tell how long it is (own)."""
 
 
 @dataclass(frozen=True)
@@ -28,6 +54,8 @@ class ViewRow:
     tolerance: float
     told: Callable[[float], Finding]
     """What is to be said of it where it stands alone, for a difference."""
+    drawn: AsDrawn | None = None
+    """Its reading as it is drawn; ``None`` where the drawing cannot tell."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,6 +68,8 @@ class ViewCheck:
     fix: Fix
     to_page: Array
     """``(2, 2)``: steps in heads as the fix has them → steps on the page, pixels."""
+    drawn: Mapping[str, AsDrawn]
+    """Readings as they are drawn; of two sides the one that departs more."""
 
 
 def fixed(
@@ -57,6 +87,15 @@ def fixed(
 def table(rows: Sequence[ViewRow]) -> tuple[Array, Array, Array]:
     """Forms ``(rows, 2n)``, differences and tolerances of rows."""
     return np.array([r.form for r in rows]), np.array([r.off for r in rows]), np.array([r.tolerance for r in rows])
+
+
+def as_drawn(rows: Iterable[ViewRow]) -> dict[str, AsDrawn]:
+    """Every reading the drawing tells, by the row that departs most of those it stands in."""
+    out: dict[str, AsDrawn] = {}
+    for r in rows:
+        if r.drawn is not None and (r.key not in out or r.drawn.share > out[r.key].share):
+            out[r.key] = r.drawn
+    return out
 
 
 def told_by_cause(

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from ....core.check.drawn_set import SETS
 from ....core.check.drift import Drawn, TraitDrift, when
 from ....core.check.drift_chart import CELL_H, CELL_W, GAP, HEAD, chart, places
 from ....core.picture import Picture
@@ -30,15 +31,17 @@ class DriftChart(QWidget):
         super().__init__()
         self.rows: tuple[TraitDrift, ...] = ()
         self.drawn: tuple[Drawn, ...] = ()
+        self.view = "front"
         self.across = 3
         self._picture: Picture | None = None
         self.setMouseTracking(True)
         self.setAccessibleName("Drift over the drawings of this character")
 
-    def show_set(self, rows: tuple[TraitDrift, ...], drawn: tuple[Drawn, ...]) -> None:
-        if rows is self.rows:
+    def show_set(self, drawn: tuple[Drawn, ...], rows: tuple[TraitDrift, ...], view: str) -> None:
+        """Traits over drawings of a view; the same again costs nothing."""
+        if rows is self.rows and view == self.view:
             return
-        self.rows, self.drawn = rows, drawn
+        self.rows, self.drawn, self.view = rows, drawn, view
         self._lay()
 
     def _lay(self) -> None:
@@ -94,7 +97,7 @@ class DriftChart(QWidget):
             p.fillRect(self.rect(), theme.t.c("sheet"))
             if self._picture is None:
                 lines = [
-                    "Two drawings of this character from the front, with their points placed,",
+                    f"Two {SETS[self.view]} of this character with their points placed,",
                     "and you see here what strays from one to the next.",
                 ]
                 empty_words(p, QRectF(self.rect()), "No set yet", lines)

@@ -11,6 +11,7 @@ from datetime import date, timedelta
 from PySide6.QtCore import QObject
 
 from ....core.check.details import dark_spots, share_along
+from ....core.check.drawn_set import SETS, DrawnSet
 from ....core.check.drift import as_csv
 from ....core.check.drift_chart import chart
 from ....core.export.table import safe
@@ -76,12 +77,21 @@ class SetHand(QObject):
 
     # ---- the set
 
+    def kind(self) -> str:
+        """The view of the drawing at hand: what the set shows."""
+        d = self.document.drawing
+        return d.marks.view if d is not None else "front"
+
+    def drift(self) -> DrawnSet:
+        """The drawing at hand among its like: same character, version and view."""
+        d = self.document.drawing
+        return self.document.drift(d.version if d is not None else "", self.kind())
+
     def write_drift(self) -> None:
-        c, d = self.document.character, self.document.drawing
-        vid = d.version if d is not None else ""
-        rows, drawn = self.document.drift(vid), self.document.drawn(vid)
+        c = self.document.character
+        drawn, rows = self.drift()
         if c is None or not rows:
-            self.station.say.emit("Two drawings from the front with their points placed make a set.", True)
+            self.station.say.emit(f"Two {SETS[self.kind()]} with their points placed make a set.", True)
             return
         kinds = {".pdf": "PDF", ".csv": "Table, CSV", ".svg": "SVG", ".png": "PNG"}
         path = ask_where(self.station, "Write the set’s drift", str(export_folder() / f"{c.name} drift.pdf"), kinds)
@@ -90,7 +100,7 @@ class SetHand(QObject):
         if path.lower().endswith(".csv"):
             self.station.write_text(path, as_csv(rows, drawn))
         else:
-            title = f"{c.name}: {len(drawn)} drawings against the plan"
+            title = f"{c.name}: {len(drawn)} {SETS[self.kind()]} against the plan"
             self.station.write_page(path, lambda: chart(rows, drawn, 3, title), "blue", "Written.")
 
     # ---- look again, gate

@@ -264,9 +264,7 @@ class CheckStation(Station):
 
     def _show_drift(self) -> None:
         if self.whole_set.isChecked() and not self.document.dragging:
-            d = self.document.drawing
-            vid = d.version if d is not None else ""
-            self.drift.chart.show_set(self.document.drift(vid), self.document.drawn(vid))
+            self.drift.chart.show_set(*self.record.drift(), self.record.kind())
 
     # ---- following a file
 
