@@ -25,6 +25,8 @@ POSE_NOISE = 1.08
 """How much less surely points are known where the head's turn had to be found from them too, as a factor (own, seeded heads)."""
 REGISTRATIONS = 3
 """How often the registration is corrected by what the fix says of its scale and turn."""
+QUARTER_TURN = np.array([[0.0, 1.0], [-1.0, 0.0]])
+"""Where points go, as rows, for every radian they are turned by."""
 
 
 @dataclass(frozen=True)
@@ -164,17 +166,24 @@ def check(
     mistaken = np.zeros((0, *plan.shape)) if seen is None else seen.mistaken
     poses = [lengths(m, rows) for m in mistaken]
     taken: Array = np.zeros(2 + len(mistaken))
-    for _ in range(REGISTRATIONS if since is None else 1):
+
+    def seen_at() -> tuple[Array, Array, Array]:
         here = to_plan(judged) + np.tensordot(taken[2:], mistaken, 1)
-        turn = here @ np.array([[0.0, 1.0], [-1.0, 0.0]])
         now = lengths(here, rows)
-        frame = np.column_stack([now, lengths(turn, rows), *poses])
-        if by.ready is not None:
-            fix = followed(by.ready, wish - now, frame, taken)
-        else:
-            fix = smallest_fix(rows.forms, wish - now, tol, _moves_of(_halfway(here, plan)), frame, taken, by.weigh)
-        if not fix.moves or np.abs(fix.frame).max() < 1e-5:
+        return here, wish - now, np.column_stack([now, lengths(here @ QUARTER_TURN, rows), *poses])
+
+    for _ in range(REGISTRATIONS - 1 if by.ready is None else 0):  # roughly is enough for where it lies
+        here, wanted, frame = seen_at()
+        rough = followed(ready(rows.forms, tol, _moves_of(_halfway(here, plan)), by.weigh), wanted, frame, taken)
+        if not rough.moves or np.abs(rough.frame).max() < 1e-5:
             break
+        to_plan, taken = _reframed(to_plan, rough.frame), taken + rough.frame
+    here, wanted, frame = seen_at()
+    if by.ready is not None:
+        fix = followed(by.ready, wanted, frame, taken)
+    else:
+        fix = smallest_fix(rows.forms, wanted, tol, _moves_of(_halfway(here, plan)), frame, taken, by.weigh)
+    if fix.moves:
         to_plan, taken = _reframed(to_plan, fix.frame), taken + fix.frame
     here = to_plan(xy) + np.tensordot(taken[2:], mistaken, 1)
     diff = lengths(here, rows) - wish
@@ -208,7 +217,9 @@ def _judged(
 
 def unknown(drawing: Landmarks) -> Array:
     """Which landmarks say nothing yet, ``(n,)`` in the front's order."""
-    return np.array([drawing.unknown(n) for n in FRONT.names])
+    out = np.zeros(len(FRONT.names), bool)
+    out[[FRONT.index[n] for n in drawing.states if n in FRONT.index and drawing.unknown(n)]] = True
+    return out
 
 
 MANY = 24
@@ -261,19 +272,20 @@ def _cached_moves(data: bytes) -> list[Move]:
 
 def _names(rows: Rows, drawing: Array, plan: Array) -> list[str]:
     """What every row is told as; a left–right one by the side that differs more from the plan."""
-    more = np.abs(_side_forms(tuple(r.sides for r in rows.rows)) @ np.nan_to_num(drawing - plan).ravel())
-    return [r.key if r.sides is None else r.sides[int(m[1] > m[0])] for r, m in zip(rows.rows, more, strict=True)]
+    named = [r.key for r in rows.rows]
+    paired = [i for i, r in enumerate(rows.rows) if r.sides is not None]
+    sides = tuple(r.sides for r in rows.rows if r.sides is not None)
+    more = np.abs(_side_forms(sides) @ np.nan_to_num(drawing - plan).ravel())
+    for i, pair, m in zip(paired, sides, (more[:, 1] > more[:, 0]).tolist(), strict=True):
+        named[i] = pair[m]
+    return named
 
 
 @lru_cache(maxsize=16)
-def _side_forms(sides: tuple[tuple[str, str] | None, ...]) -> Array:
-    """The left's and the right's own form of every row that compares them, ``(rows, 2, 2n)``; nought of the others."""
-    out = np.zeros((len(sides), 2, 2 * len(FRONT.names)))
+def _side_forms(sides: tuple[tuple[str, str], ...]) -> Array:
+    """The left's and the right's own form of every pair of readings, ``(pairs, 2, 2n)``."""
     reg = front_registry()
-    for i, pair in enumerate(sides):
-        for k, key in enumerate(pair or ()):
-            out[i, k] = reg[key].over.row(FRONT)
-    return out
+    return np.array([[reg[k].over.row(FRONT) for k in pair] for pair in sides]).reshape(-1, 2, 2 * len(FRONT.names))
 
 
 def _difference(row: Row, key: str, diff: float, drawing: Array, plan: Array) -> float:

@@ -15,11 +15,11 @@ from ..landmarks.points import Landmarks, require_measurable, without_own
 from ..landmarks.views import PROFILE
 from ..proportions.forms import HH
 from ..proportions.views import profile_registry
-from .check import REGISTRATIONS, Finding, turned_by
+from .check import QUARTER_TURN, REGISTRATIONS, Finding, turned_by
 from .instruct import amount_words, on_page_words
 from .profile_moves import profile_moves
 from .rows import tolerance_table
-from .view import ViewCheck, ViewRow, fixed, table, told_by_cause
+from .view import AsDrawn, ViewCheck, ViewRow, as_drawn, fixed, table, told_by_cause
 
 STATIONS = (
     "hairline_station",
@@ -90,7 +90,7 @@ def check_profile(
     here, to_page = (xy - crown) @ way / tall, way * tall
     taken: Array = np.zeros(2)
     moves = profile_moves(here)
-    for _ in range(1 if quick else REGISTRATIONS):
+    for left in range(0 if quick else REGISTRATIONS - 1, -1, -1):  # roughly is enough for where it lies
         rows = _rows(here, marked, plan, unknown, to_page, px_per_mm)
         if len(rows) < 2:
             raise LandmarkError(
@@ -98,10 +98,10 @@ def check_profile(
             )
         forms = table(rows)[0]
         flat = np.nan_to_num(here)
-        turned = flat @ np.array([[0.0, 1.0], [-1.0, 0.0]])
-        fix = fixed(rows, moves, marked, np.column_stack([forms @ flat.ravel(), forms @ turned.ravel()]), taken, quick)
-        if np.abs(fix.frame).max() < 1e-5:
-            break
+        turned = flat @ QUARTER_TURN
+        fix = fixed(
+            rows, moves, marked, np.column_stack([forms @ flat.ravel(), forms @ turned.ravel()]), taken, quick or left > 0
+        )
         m = turned_by(*fix.frame)
         here, to_page, taken = here @ m.T, to_page @ np.linalg.inv(m), taken + fix.frame
     rows = _rows(here, marked, plan, unknown, to_page, px_per_mm)
@@ -110,9 +110,8 @@ def check_profile(
     told = {r.key: float(d) for r, d in zip(rows, off, strict=True) if r.key in plan}
     passed = tuple(r.key for r in rows if r.key in plan and abs(r.off) <= r.tolerance)
     silent = tuple(k for k in meant if k in told)
-    return ProfileCheck(
-        found, passed, (*silent, *(k for k in quiet if k not in silent)), noise, "profile", fix, to_page, told, here
-    )
+    meant_or_quiet = (*silent, *(k for k in quiet if k not in silent))
+    return ProfileCheck(found, passed, meant_or_quiet, noise, "profile", fix, to_page, as_drawn(rows), told, here)
 
 
 def _rows(
@@ -131,7 +130,9 @@ def _rows(
         form = over.row(PROFILE)
         tolerance = max(_usual(kind, wished), factor * float(np.sqrt((form**2) @ np.repeat(marked, 2) ** 2)))
         told = partial(_finding, key, kind, tolerance, tall, px_per_mm, over.needs)
-        out.append(ViewRow(key, form, float(form @ flat) - wished, tolerance, told))
+        value = float(form @ flat)
+        drawn = AsDrawn(wished, value, tolerance) if key != HEIGHT else None
+        out.append(ViewRow(key, form, value - wished, tolerance, told, drawn))
     return out
 
 

@@ -72,9 +72,9 @@ class Landmarks:
         """Positions in the order of a schema (its own by default), shape ``(n, 2)``; nan where missing or absent by design."""
         s = schema or self.schema
         out = np.full((len(s.names), 2), np.nan)
-        for name, xy in self.points.items():
-            if self.states.get(name) is not State.ABSENT and name in s.index:
-                out[s.index[name]] = xy
+        here = {s.index[n]: xy for n, xy in self.points.items() if n in s.index and self.states.get(n) is not State.ABSENT}
+        if here:
+            out[list(here)] = list(here.values())
         return out
 
     def spreads(self, schema: Schema | None = None) -> Array:
