@@ -24,7 +24,7 @@ from ..core.imaging.load import read_bytes
 from .pictures import Read, read_picture
 from .work import Say, Work
 
-REST_MS, CHECKED_MS = 60, 15
+REST_MS, CHECKED_MS = 60, 4
 """How long a file has to stand still; and one whose own checksums tell that it is whole (own)."""
 CHECKED = (".png", ".ora")
 GLANCE_MS = 1000

@@ -14,6 +14,11 @@ NORMAL = 1.4826
 """Standard deviation over median absolute deviation of a normal distribution."""
 
 
+def still(m: Array) -> bool:
+    """Whether a map leaves a picture of a few thousand pixels where it is, to a few hundredths of one."""
+    return bool(np.abs(m[:, :2] - SAME[:, :2]).max() < 1e-5 and np.abs(m[:, 2]).max() < 0.01)
+
+
 def put(m: Array, p: Array) -> Array:
     """Points ``(n, 2)`` or ``(2,)`` under a map."""
     return np.asarray(p @ m[:, :2].T + m[:, 2])

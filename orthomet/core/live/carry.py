@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from ..landmarks.views import SCHEMAS
 from .affine import SAME, after, agreed, put, scale_and_turn, undone
 from .keepsake import Keepsake, Source
 from .linemap import LineMap, line_map, working_factor
-from .patches import find_patches
+from .patches import find_patches, unchanged
 from .regions import ORDER, loose, parts_of, undrawn
 from .rim import ALONG, LOST, SURE, on_rim, rim_way
 from .seek import NEEDED, Sought, seek
@@ -38,7 +39,9 @@ SURE_REDRAWN = 0.75
 """A part that was redrawn has to look so much the same as a whole for any of its landmarks to be sure (own)."""
 SMOOTH = 0.10
 """Corner share under which a landmark lies on a smooth stretch: once its part was redrawn nobody can tell where on it (own)."""
-MOST_PLACES = 100
+FEWEST_PLACES, MOST_PLACES = 8, 100
+STAND, NEAR_PLACE = 0.5, 12
+"""Share of the drawing's corners that must look as they did, so many working pixels about, for the whole to have stood still (own)."""
 LEAST_HEAD = 40.0
 """Pixels of a head below which nothing is followed (own)."""
 NOT_FACE = frozenset({"crown", "hairline"} | {f"{n}_{s}" for n in ("euryon", "neck_side", "ear") for s in "lr"})
@@ -102,21 +105,19 @@ def carry(t: Trace, grey: Array) -> tuple[Trace, Carried]:
     """The same landmarks on a newly saved state ``(h, w)`` uint8."""
     a, b = t.lines, line_map(grey, t.lines.factor)
     whole = _whole(t, b)
-    features = {n: seek(k, b, whole) for n, k in t.kept.items() if not k.part.rim}
-    features = _in_order(t, features, whole)
     out = put(whole, t.points)
-    status: Array = np.zeros(len(out), int)
-    spread: Array = np.zeros(len(out))
-    status[:] = np.where(np.isfinite(out[:, 0]), LOST, ALONG)
-    spread[:] = 0.03 * t.hh
+    status: Array = np.where(np.isfinite(out[:, 0]), LOST, ALONG)
+    spread: Array = np.full(len(out), 0.03 * t.hh)
     again = np.zeros(len(out), bool)
-    for name, s in features.items():
-        _land(t, t.kept[name], s, b, whole, out, status, spread, again)
+    parts = {n: k for n, k in t.kept.items() if not k.part.rim}
+    features = _in_order(t, {n: seek(k, b, whole) for n, k in parts.items()}, whole)
+    for n, k in parts.items():
+        out[k.at], status[k.at], spread[k.at], again[k.at] = _land(t, k, features[n], b, whole)
     outline = rim_way(t.kept, a, b, whole)
     for k in t.kept.values():
         if k.part.rim and k.here:
-            i, landed = k.at[0], on_rim(k, b, outline)
-            out[i], status[i], spread[i] = landed.place, landed.status, landed.spread
+            i, one = k.at[0], on_rim(k, b, outline)
+            out[i], status[i], spread[i] = one.place, one.status, one.spread
     for i in loose(t.view):
         status[i], spread[i] = ALONG, LOOSE_SPREAD * t.hh
     status, spread, doubt = _with_doubt(t, status, spread, again)
@@ -133,14 +134,16 @@ def carry(t: Trace, grey: Array) -> tuple[Trace, Carried]:
 def _whole(t: Trace, b: LineMap) -> Array:
     """Where the whole drawing went."""
     a = t.lines
+    held = [k for n, k in t.kept.items() if k.lines is a and k.here and not n.startswith(("crown", "euryon", "hairline"))]
+    p = np.vstack([k.anchors for k in held]) if held else np.zeros((0, 2))
+    p = p[np.unique(np.linspace(0, len(p) - 1, min(len(p), MOST_PLACES)).astype(int))]
+    if len(p) >= FEWEST_PLACES and np.mean([unchanged(a, b, q[None], NEAR_PLACE) for q in p]) >= STAND:
+        return SAME
     face = tuple(i for n, k in t.kept.items() if n not in NOT_FACE for i in k.at) or tuple(np.flatnonzero(there(t.points)))
     way, like = whole_way(a, t.points, face, t.hh, b)
     still = bool(np.abs(way - SAME).max() < 1e-9)
-    held = [k for n, k in t.kept.items() if k.lines is a and k.here and not n.startswith(("crown", "euryon", "hairline"))]
-    p = np.vstack([k.anchors for k in held]) if held else np.zeros((0, 2))
-    if len(p) < 8:
+    if len(p) < FEWEST_PLACES:
         return way
-    p = p[np.unique(np.linspace(0, len(p) - 1, min(len(p), MOST_PLACES)).astype(int))]
     guesses = [(way, (6,) if still and like >= 1.0 else (18, 7))]
     if not still and a.size == b.size:
         guesses.append((SAME, (7,)))
@@ -187,21 +190,26 @@ def _in_order(t: Trace, found: dict[str, Sought], whole: Array) -> dict[str, Sou
     return out
 
 
-def _land(
-    t: Trace, k: Keepsake, s: Sought, b: LineMap, whole: Array, out: Array, status: Array, spread: Array, again: Array
-) -> None:
-    """A feature's landmarks in the new state, by their own patches held by the feature; written into the last four."""
+class _Landed(NamedTuple):
+    """A part's landmarks in the new state, in the part's order."""
+
+    places: Array
+    status: Array
+    spread: Array
+    again: Array
+    """Whether their own last sure look was found again."""
+
+
+def _land(t: Trace, k: Keepsake, s: Sought, b: LineMap, whole: Array) -> _Landed:
+    """A feature's landmarks in the new state, by their own patches held by the feature."""
     at = k.at
-    if not at:
-        return
+    again = np.zeros(len(at), bool)
     if not s.found:
-        out[at] = put(s.way if s.alike > NEEDED else after(whole, k.way), k.points[at])
-        status[at], spread[at] = LOST, (0.03 if s.alike < 0.4 else 0.02) * t.hh
-        return
+        lost = put(s.way if s.alike > NEEDED else after(whole, k.way), k.points[at])
+        return _Landed(lost, np.full(len(at), LOST), np.full(len(at), (0.03 if s.alike < 0.4 else 0.02) * t.hh), again)
     held, far = (1.2, 6) if s.alike > 0.88 and not s.sought else (2.2, 6) if s.alike > 0.75 else (3.5, 8)
     stood = put(s.way, k.points[at])
     place, alike, share = stood.copy(), np.zeros(len(at)), np.zeros(len(at))
-    sure: Array = np.zeros(len(at), bool)
     inside, round_trip = np.zeros(len(at), bool), np.full(len(at), 9.0)
     fresh = [j for j, i in enumerate(at) if i not in k.sources]
     for group in ([fresh] if fresh else []) + [[j] for j, i in enumerate(at) if i in k.sources]:
@@ -213,11 +221,11 @@ def _land(
         back = find_patches(b.soft, f.places, src.lines.soft, undone(way), p, 14, 6, 3, 0.15).places
         place[group], alike[group], share[group], inside[group] = f.places, f.alike, f.share, f.inside
         round_trip[group] = np.linalg.norm(back - p, axis=1)
-        again[[at[j] for j in group]] = own or k.lines is not t.lines
+        again[group] = own or k.lines is not t.lines
     use = (alike > 0.55) & (share > 0.3) & inside
-    out[at] = np.where(use[:, None], place, stood)
-    bare = np.array([i not in k.drawn for i in at])
-    edge = np.array([k.edge[i] for i in at])
+    places = np.where(use[:, None], place, stood)
+    bare = np.array([i not in k.drawn for i in at], bool)
+    edge = np.array([k.edge[i] for i in at], float)
     changed = s.sought and bool(np.abs(s.way - after(whole, k.way)).max() > 0.02)
     doubt = s.doubt[[k.part.at.index(i) for i in at]] if s.doubt is not None else np.zeros(len(at))
     sure = (
@@ -231,13 +239,14 @@ def _land(
     sure &= ~((edge < TAPERED) & (alike < SURE_TAPERED)) & (not changed or s.alike > SURE_REDRAWN)
     sure &= ~(changed & ((edge < SMOOTH) | k.part.ear))
     sure &= ~((doubt > 0.006 * t.hh) & (edge < 0.14))
-    again[at] &= alike > FOUND_AGAIN
+    again &= alike > FOUND_AGAIN
     off = np.linalg.norm(place - stood, axis=1)
     along = np.where(bare, 0.004 * t.hh + 4 * (1 - s.alike), np.maximum(0.004 * t.hh, 14 * np.clip(1 - alike, 0, 1) + 0.5 * off))
     along = along * (3 if k.part.ear and changed else 1)
     rough = np.where(sure, np.maximum(0.0012 * t.hh, 0.5 * round_trip + 2 * (1 - s.alike)), along)
-    spread[at] = np.maximum(rough, np.where(sure, 0.2, 0.6) * doubt)
-    status[at] = np.where(sure, SURE, np.where(~bare & (alike < 0.5) & (s.alike < 0.7), LOST, ALONG))
+    spread = np.maximum(rough, np.where(sure, 0.2, 0.6) * doubt)
+    status = np.where(sure, SURE, np.where(~bare & (alike < 0.5) & (s.alike < 0.7), LOST, ALONG))
+    return _Landed(places, status, spread, again)
 
 
 def _with_doubt(t: Trace, status: Array, spread: Array, again: Array) -> tuple[Array, Array, Array]:

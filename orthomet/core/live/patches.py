@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 
 from ..kinds import Array
+from .linemap import LineMap
+from .regions import box
 
 DRAWN = 0.22
 """A place is drawn where the line map reaches so much nearby (own)."""
@@ -78,6 +80,14 @@ def _untouched(a: Array, field: Array, x: float, y: float) -> bool:
     """Whether all of a search shows what stood there before: then there is nothing to look for."""
     was = cv2.getRectSubPix(a, (field.shape[1], field.shape[0]), (x, y))
     return bool(cv2.norm(was, field, cv2.NORM_INF) < SAME_LINES)
+
+
+def unchanged(a: LineMap, b: LineMap, hull: Array, grown: float) -> bool:
+    """Whether all about a part, ``(n, 2)`` working pixels, is drawn as it was, in the same place."""
+    if a.soft.shape != b.soft.shape:
+        return False
+    x0, y0, x1, y1 = box(hull, grown, a.soft.shape)
+    return x1 > x0 and y1 > y0 and bool(cv2.norm(a.soft[y0:y1, x0:x1], b.soft[y0:y1, x0:x1], cv2.NORM_INF) < SAME_LINES)
 
 
 def _between(good: Array, row: int, col: int) -> Array:

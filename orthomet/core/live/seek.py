@@ -8,10 +8,10 @@ import cv2
 import numpy as np
 
 from ..kinds import Array
-from .affine import after, put, scale_and_turn, turned, undone
+from .affine import SAME, after, put, scale_and_turn, still, turned, undone
 from .keepsake import Keepsake, Template
 from .linemap import HALF, QUARTER, LineMap
-from .patches import find_patches
+from .patches import find_patches, unchanged
 
 SIZES, TURNS = (0.80, 0.87, 0.93, 1.0, 1.07, 1.15, 1.24), (-5, 0, 5)
 NEEDED, KEEN, MARGIN = 0.50, 0.64, 0.06
@@ -21,6 +21,8 @@ STOOD, STOOD_EACH = 0.75, 0.72
 ELSEWHERE = 0.014
 """Heads from which on a rival is at another place (own)."""
 RIDGE = 0.06
+ROUND = 20
+"""Working pixels about a part that must be as they were for it to be taken as it was: as far as its own patches reach (own)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,6 +43,8 @@ def seek(k: Keepsake, b: LineMap, whole: Array) -> Sought:
     start = after(whole, k.way)
     if not k.here or k.half is None or k.quarter is None:
         return Sought(start)
+    if still(start) and unchanged(k.lines, b, k.hull, ROUND + k.part.reach * k.hh):
+        return Sought(SAME, True, 1.0)
     like, share = likeness(k, b, start)
     if like > 0.70 and 0.5 < share < 2.0:
         better = aligned(k, b, start, HALF, 5)
