@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from orthomet.core.check.again import due
 from orthomet.core.imaging.looks import LOOKS, looked_at
+from orthomet.core.project.edits import add_drawing
 from tests.app.conftest import at, drag, pick, pixels
 
 K = Qt.Key
@@ -443,6 +444,43 @@ def test_the_whole_set_is_seen_opened_and_written(
         pick(demo, "Write the set")
         qtbot.waitUntil(lambda name=name: (tmp_path / name).exists(), timeout=8000)
     assert (tmp_path / "d.pdf").read_bytes().startswith(b"%PDF") and "has crept up" in (tmp_path / "d.csv").read_text()
+
+
+def test_figures_and_profiles_have_a_set_of_their_own(
+    checked: Any, demo: Any, qtbot: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    doc = checked.document
+    who = next(c for c in doc.project.characters if c.id == "lorn")
+    page = who.drawing("lorn-drawn")
+    for k in range(3):
+        points = {n: (x, y + 6 * k * n.startswith("vertex")) for n, (x, y) in page.marks.points.items()}
+        new = page.model_copy(
+            update={"id": f"f{k}", "name": f"Figure {k}", "marks": page.marks.model_copy(update={"points": points})}
+        )
+        doc.do("Add drawing", add_drawing("lorn", new))
+    doc.choose_character("lorn")
+    doc.choose_drawing("f1")
+    demo.desk.flush()
+    QTest.mouseClick(checked.whole_set, Qt.MouseButton.LeftButton)
+    chart = checked.drift.chart
+    assert chart.isVisible() and len(chart.drawn) == 4 and {"heads_tall", "forearm_hh"} <= {r.key for r in chart.rows}
+    row = next(k for k, r in enumerate(chart.rows) if r.key == "forearm_hh")
+    assert abs(chart.rows[row].off) > 1, "the demo's long forearm, on every page"
+    shown = pixels(chart)
+    dot = next(q for q, k, i in chart.dots() if k == row and i == 3)
+    QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=at(dot))
+    assert doc.drawing.id == chart.drawn[3].id and checked.stage.isVisible()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "f.csv"), ""))
+    pick(demo, "Write the set")
+    qtbot.waitUntil(lambda: (tmp_path / "f.csv").exists(), timeout=8000)
+    assert 'forearm_hh,"Forearm: ' in (tmp_path / "f.csv").read_text()
+    doc.choose_character("berta")
+    doc.choose_drawing("berta-side")
+    demo.desk.flush()
+    QTest.mouseClick(checked.whole_set, Qt.MouseButton.LeftButton)
+    assert not chart.rows and pixels(chart) != shown, "one profile is no set: that is said"
+    pick(demo, "Write the set")
+    assert "Two profiles" in demo.ledge.toolTip()
 
 
 def test_saving_keeps_the_check_at_hand(checked: Any, demo: Any, tmp_path: Path) -> None:
