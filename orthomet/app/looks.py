@@ -45,6 +45,13 @@ def screen_looks(t: Palette) -> dict[Ink, Look]:
     }
 
 
+def chart_looks(t: Palette) -> dict[Ink, Look]:
+    """Charts on the theme's own sheet, where the drawing's red has to stand out by night, too."""
+    pale, deep = REDLINES[Ink.REDLINE], REDLINES[Ink.REDLINE_DEEP]
+    shown = {Ink.REDLINE: Look(t.draw, pale.width, t.draw, pale.opacity), Ink.REDLINE_DEEP: Look(t.draw, deep.width, t.draw)}
+    return screen_looks(t) | (shown if t.name != "day" else {})
+
+
 def overlay_looks(t: Palette) -> dict[Ink, Look]:
     """The plan over a drawing: lines only, so that the pencil under it stays visible."""
     out = screen_looks(t)

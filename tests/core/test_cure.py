@@ -11,7 +11,7 @@ import pytest
 from scipy.optimize import lsq_linear
 
 from orthomet.core.check.check import _moves_of, check
-from orthomet.core.check.compare import compare
+from orthomet.core.check.compare import How, compare
 from orthomet.core.check.cures import CLOSE_CALL, curable, cures, pointers
 from orthomet.core.check.fix import HALF, LEFT_OVER, POINT_PRICE, PRICE, smallest_fix
 from orthomet.core.check.greedy import followed, ready
@@ -124,6 +124,22 @@ def test_cures_rivals_and_pointers_agree_with_the_findings() -> None:
     ((a, b),) = pointers(curable(c), as_picture(low))
     assert b[1] - a[1] == pytest.approx(-0.035 * 800, abs=1.5) and abs(a[0] - b[0]) < 1
     assert np.abs(as_picture(low)[GROUPS["mouth"]] + found[0].step[GROUPS["mouth"]] - as_picture(x)[GROUPS["mouth"]]).max() < 2
+
+
+def test_on_a_page_whose_size_is_known_every_cure_and_rival_tells_millimetres() -> None:
+    t, rivals = face(), 0
+    x = plan_points(t)
+    for seed in range(12):
+        rng = np.random.default_rng(seed)
+        off = x.copy()
+        for g in rng.choice(["mouth", "eye_l", "nose", "brow_r"], 2, replace=False):
+            off[GROUPS[g]] += rng.normal(0, 0.03, 2)
+        c = compare(from_array(as_picture(off)), Face(t, x), how=How("front", "", px_per_mm=4.0))
+        found = cures(curable(c, 4.0))
+        rivals += len(found) - 1
+        words = [w for each in found for w in each.words]
+        assert words and all("mm" in w and "px" not in w for w in words), words
+    assert rivals > 0
 
 
 def test_a_turned_heads_cure_goes_the_way_the_picture_shows() -> None:

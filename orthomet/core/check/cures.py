@@ -53,6 +53,8 @@ class Curable:
     to_page: Array
     """``(2, 2)``: steps in heads → steps on the drawing, pixels."""
     schema: Schema = FRONT
+    px_per_mm: float | None = None
+    """Of the page, where its size is known."""
 
     @property
     def head(self) -> float:
@@ -60,35 +62,33 @@ class Curable:
         return float(np.linalg.norm(self.to_page, 2))
 
 
-def curable(told: Compared | ViewCheck) -> Curable:
+def curable(told: Compared | ViewCheck, px_per_mm: float | None = None) -> Curable:
     """The fix of a comparison, with the way from its heads to the drawing."""
     if isinstance(told, ViewCheck):
-        return Curable(told.fix, told.findings, told.to_page, SCHEMAS[told.view])
-    if told.pose is not None:
-        return Curable(told.check.fix, told.check.findings, rotation(told.pose.turn)[:2, :2] * told.pose.scale)
-    return Curable(told.check.fix, told.check.findings, np.linalg.inv(told.check.to_plan.matrix))
+        return Curable(told.fix, told.findings, told.to_page, SCHEMAS[told.view], px_per_mm)
+    turned = rotation(told.pose.turn)[:2, :2] * told.pose.scale if told.pose is not None else None
+    to_page = turned if turned is not None else np.linalg.inv(told.check.to_plan.matrix)
+    return Curable(told.check.fix, told.check.findings, to_page, px_per_mm=px_per_mm)
 
 
-def cures(c: Curable, px_per_mm: float | None = None) -> tuple[Cure, ...]:
+def cures(c: Curable) -> tuple[Cure, ...]:
     """The smallest fix, then every rival that explains the drawing nearly as well; nothing where nothing is to be moved."""
     if not c.fix.moves:
         return ()
     rivals = [r for r in c.fix.rivals if r.score - c.fix.score < CLOSE_CALL]
     chosen = Rival(c.fix.moves, tuple(float(a) for a in c.fix.amounts), c.fix.score)
-    return tuple(cure_of(c, r.moves, r.amounts, r.score, px_per_mm) for r in (chosen, *rivals))
+    return tuple(cure_of(c, r.moves, r.amounts, r.score) for r in (chosen, *rivals))
 
 
-def cure_of(
-    c: Curable, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0, px_per_mm: float | None = None
-) -> Cure:
+def cure_of(c: Curable, moves: Sequence[Move], amounts: Sequence[float], score: float = 0.0) -> Cure:
     """Some moves as one cure."""
     still = np.zeros((len(c.schema.names), 2))
     step = sum((a * np.nan_to_num(m.field) for m, a in zip(moves, amounts, strict=True)), still) @ c.to_page.T
-    words = tuple(_words(c, m, a, px_per_mm) for m, a in zip(moves, amounts, strict=True))
+    words = tuple(_words(c, m, a) for m, a in zip(moves, amounts, strict=True))
     return Cure(tuple(moves), tuple(float(a) for a in amounts), score, step, words)
 
 
-def _words(c: Curable, m: Move, amount: float, px_per_mm: float | None) -> str:
+def _words(c: Curable, m: Move, amount: float) -> str:
     """As the findings tell it: a shift by how far it goes, everything else by how much its reading changes."""
     told = next((f.say for f in c.findings if f.move is not None and f.move.name == m.name and f.amount_hh == amount), "")
     if told:
@@ -100,7 +100,7 @@ def _words(c: Curable, m: Move, amount: float, px_per_mm: float | None) -> str:
         if abs(change) > 1e-6:
             px, heads = px * abs(change / amount), change
     degrees = float(np.degrees(amount * m.turn)) if m.turn else None
-    return f"{m.more if amount > 0 else m.less} by {amount_words(heads, px, px_per_mm, degrees)}"
+    return f"{m.more if amount > 0 else m.less} by {amount_words(heads, px, c.px_per_mm, degrees)}"
 
 
 Pointer = tuple[tuple[float, float], tuple[float, float]]

@@ -12,14 +12,14 @@ from .drift import Drawn, TraitDrift, when, words_of
 
 CELL_W, CELL_H, GAP, HEAD = 58.0, 30.0, 5.0, 9.0
 """Millimetres of one chart, between charts, and of the words over it."""
-REACH = 2.2
-"""Bands from the middle of a chart to its edge (own)."""
+REACH, FURTHEST = 2.2, 8.0
+"""Bands from the middle of a chart to its edge: at least, and at most where a drawing is further off (own)."""
 DOT = 0.9
 TITLE = 12.0
 
 
 def chart(rows: Sequence[TraitDrift], drawn: Sequence[Drawn], across: int = 3, title: str = "") -> Picture:
-    """The charts in rows of ``across``, worst first; an axis is the plan ± :data:`REACH` bands, time runs to the right."""
+    """The charts in rows of ``across``, worst first; an axis is the plan ± some bands (:func:`reach`), time runs to the right."""
     x = when(drawn)
     span = float(np.ptp(x)) or 1.0
     t = (x - x.min()) / span if np.ptp(x) else np.linspace(0, 1, max(len(x), 2))[: len(x)]
@@ -35,16 +35,21 @@ def chart(rows: Sequence[TraitDrift], drawn: Sequence[Drawn], across: int = 3, t
     return Picture(tuple(layers), (0.0, 0.0, *size), title or "Drift", "mm")
 
 
+def reach(row: TraitDrift) -> float:
+    """Bands from the middle of a trait's chart to its edge: what shows all its drawings."""
+    return float(np.clip(1.05 * np.nanmax(np.abs(row.values - row.plan)) / row.band, REACH, FURTHEST))
+
+
 def places(row: TraitDrift, t: Array, at: Array) -> Array:
     """Where a trait's drawings stand in its chart, ``(n, 2)`` mm; nan for those that cannot be told."""
-    u = np.clip((row.values - row.plan) / (REACH * row.band), -1, 1)
+    u = np.clip((row.values - row.plan) / (reach(row) * row.band), -1, 1)
     sign = 1.0 if row.kind.value == "station" else -1.0  # a station that goes down goes down on the chart too
     return np.column_stack([at[0] + 3 + t * (CELL_W - 6), at[1] + HEAD + CELL_H / 2 + sign * u * (CELL_H / 2 - 2)])
 
 
 def _cell(row: TraitDrift, drawn: Sequence[Drawn], t: Array, at: Array) -> list[Trace | Text]:
     x0, y0 = float(at[0]), float(at[1])
-    mid, half = y0 + HEAD + CELL_H / 2, (CELL_H / 2 - 2) / REACH
+    mid, half = y0 + HEAD + CELL_H / 2, (CELL_H / 2 - 2) / reach(row)
 
     def box(top: float, bottom: float, role: Ink, filled: bool) -> Trace:
         return Trace(np.array([[x0, top], [x0 + CELL_W, top], [x0 + CELL_W, bottom], [x0, bottom]]), role, True, filled)
@@ -69,7 +74,7 @@ def _cell(row: TraitDrift, drawn: Sequence[Drawn], t: Array, at: Array) -> list[
         v = row.values[here]
         a, b = np.polyfit(t[here], v, 1)
         ends = np.array([[0.0, b], [1.0, a + b]])
-        u = np.clip((ends[:, 1] - row.plan) / (REACH * row.band), -1, 1) * (1.0 if row.kind.value == "station" else -1.0)
+        u = np.clip((ends[:, 1] - row.plan) / (reach(row) * row.band), -1, 1) * (1.0 if row.kind.value == "station" else -1.0)
         trend = np.column_stack([x0 + 3 + ends[:, 0] * (CELL_W - 6), mid + u * (CELL_H / 2 - 2)])
         out.append(Trace(trend, Ink.REDLINE_DEEP, name="trend", widths=np.array([0.3, 0.8])))
     turn = np.linspace(0, 2 * np.pi, 17)[:-1]

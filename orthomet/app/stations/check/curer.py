@@ -11,6 +11,7 @@ from ....core.check.cures import Curable, curable, cures, on_picture
 from ....core.check.view import ViewCheck
 from ....core.cure.redline import as_page, redline
 from ....core.picture import Picture
+from ....core.references import on_page
 from ...ask import ask_where
 from ...work import Say, Work
 from ..base import Station, export_folder, remember_export
@@ -35,8 +36,8 @@ class Curer(QObject):
         """Make the cures of a comparison visible; while a hand drags the old ones stay."""
         if self.document.dragging:
             return
-        self._told = curable(told) if told is not None else None
         c, d = self.document.character, self.document.drawing
+        self._told = curable(told, on_page(d).px_per_mm) if told is not None and d is not None else None
         image = self.station.images.get(d.image.hash) if d is not None else None
         found = cures(self._told) if self._told is not None else ()
         key: tuple[object, ...] = (told, image.cacheKey()) if found and image is not None else ()

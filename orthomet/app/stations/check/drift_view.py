@@ -11,7 +11,7 @@ from ....core.check.drawn_set import SETS
 from ....core.check.drift import Drawn, TraitDrift, when
 from ....core.check.drift_chart import CELL_H, CELL_W, GAP, HEAD, chart, places
 from ....core.picture import Picture
-from ...looks import screen_looks
+from ...looks import chart_looks
 from ...render import paint
 from ...stage.empty import empty_words
 from ...theme.paint import painting
@@ -103,7 +103,7 @@ class DriftChart(QWidget):
                 empty_words(p, QRectF(self.rect()), "No set yet", lines)
                 return
             p.translate(ROOM, ROOM)
-            paint(p, self._picture, self.scale, screen_looks(theme.t), 1.0)
+            paint(p, self._picture, self.scale, chart_looks(theme.t), 1.0)
 
 
 class DriftView(QScrollArea):

@@ -252,6 +252,7 @@ class CheckStation(Station):
         on = self.whole_set.isChecked()
         self.sheet.setCurrentWidget(self.drift if on else self.stage)
         self.refresh()
+        self.status_changed.emit()
 
     def _set_by_key(self) -> None:
         self.whole_set.toggle()
@@ -445,6 +446,8 @@ class CheckStation(Station):
 
     def hint(self) -> Hint:
         s = self.stage
+        if self.whole_set.isChecked():
+            return [("Click", "a dot to open its drawing"), ("Ctrl+Shift+W", "back to the drawing")]
         if s.size_px is None:
             return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+Shift+F", "follow a file")]
         if s.asking():
