@@ -463,7 +463,8 @@ def test_figures_and_profiles_have_a_set_of_their_own(
     demo.desk.flush()
     QTest.mouseClick(checked.whole_set, Qt.MouseButton.LeftButton)
     chart = checked.drift.chart
-    assert chart.isVisible() and len(chart.drawn) == 4 and {"heads_tall", "forearm_hh"} <= {r.key for r in chart.rows}
+    qtbot.waitUntil(lambda: len(chart.drawn) == 4, timeout=8000)
+    assert chart.isVisible() and {"heads_tall", "forearm_hh"} <= {r.key for r in chart.rows}
     row = next(k for k, r in enumerate(chart.rows) if r.key == "forearm_hh")
     assert abs(chart.rows[row].off) > 1, "the demo's long forearm, on every page"
     shown = pixels(chart)
@@ -478,6 +479,7 @@ def test_figures_and_profiles_have_a_set_of_their_own(
     doc.choose_drawing("berta-side")
     demo.desk.flush()
     QTest.mouseClick(checked.whole_set, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: chart.view == "profile" and not chart.waiting, timeout=8000)
     assert not chart.rows and pixels(chart) != shown, "one profile is no set: that is said"
     pick(demo, "Write the set")
     assert "Two profiles" in demo.ledge.toolTip()

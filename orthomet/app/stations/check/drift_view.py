@@ -32,6 +32,7 @@ class DriftChart(QWidget):
         self.rows: tuple[TraitDrift, ...] = ()
         self.drawn: tuple[Drawn, ...] = ()
         self.view = "front"
+        self.waiting = False
         self.across = 3
         self._picture: Picture | None = None
         self.setMouseTracking(True)
@@ -39,9 +40,14 @@ class DriftChart(QWidget):
 
     def show_set(self, drawn: tuple[Drawn, ...], rows: tuple[TraitDrift, ...], view: str) -> None:
         """Traits over drawings of a view; the same again costs nothing."""
-        if rows is self.rows and view == self.view:
+        if rows is self.rows and view == self.view and not self.waiting:
             return
-        self.rows, self.drawn, self.view = rows, drawn, view
+        self.rows, self.drawn, self.view, self.waiting = rows, drawn, view, False
+        self._lay()
+
+    def wait_for(self, view: str) -> None:
+        """Another set comes: nothing is shown until it is there."""
+        self.rows, self.drawn, self.view, self.waiting = (), (), view, True
         self._lay()
 
     def _lay(self) -> None:
@@ -95,6 +101,8 @@ class DriftChart(QWidget):
     def paintEvent(self, e: QPaintEvent) -> None:
         with painting(self) as p:
             p.fillRect(self.rect(), theme.t.c("sheet"))
+            if self.waiting:
+                return
             if self._picture is None:
                 lines = [
                     f"Two {SETS[self.view]} of this character with their points placed,",

@@ -1,4 +1,4 @@
-"""A station's hand on the record: checks kept, the log and the set's drift written out, details counted, a look again asked for."""
+"""A station's hand on the record: checks kept, the log written out, details counted, a look again asked for."""
 
 from __future__ import annotations
 
@@ -11,9 +11,6 @@ from datetime import date, timedelta
 from PySide6.QtCore import QObject
 
 from ....core.check.details import dark_spots, share_along
-from ....core.check.drawn_set import SETS, DrawnSet
-from ....core.check.drift import as_csv
-from ....core.check.drift_chart import chart
 from ....core.export.table import safe
 from ....core.project.checked import Attached, Counted
 from ....core.project.edits import change_drawing, new_id, set_character
@@ -74,34 +71,6 @@ class SetHand(QObject):
         path = ask_where(self.station, "Write the log", str(export_folder() / f"{d.name} log.csv"), kinds)
         if path:
             self.station.write_text(path, log_json(d) if path.lower().endswith(".json") else log_csv(d))
-
-    # ---- the set
-
-    def kind(self) -> str:
-        """The view of the drawing at hand: what the set shows."""
-        d = self.document.drawing
-        return d.marks.view if d is not None else "front"
-
-    def drift(self) -> DrawnSet:
-        """The drawing at hand among its like: same character, version and view."""
-        d = self.document.drawing
-        return self.document.drift(d.version if d is not None else "", self.kind())
-
-    def write_drift(self) -> None:
-        c = self.document.character
-        drawn, rows = self.drift()
-        if c is None or not rows:
-            self.station.say.emit(f"Two {SETS[self.kind()]} with their points placed make a set.", True)
-            return
-        kinds = {".pdf": "PDF", ".csv": "Table, CSV", ".svg": "SVG", ".png": "PNG"}
-        path = ask_where(self.station, "Write the set’s drift", str(export_folder() / f"{c.name} drift.pdf"), kinds)
-        if not path:
-            return
-        if path.lower().endswith(".csv"):
-            self.station.write_text(path, as_csv(rows, drawn))
-        else:
-            title = f"{c.name}: {len(drawn)} {SETS[self.kind()]} against the plan"
-            self.station.write_page(path, lambda: chart(rows, drawn, 3, title), "blue", "Written.")
 
     # ---- look again, gate
 

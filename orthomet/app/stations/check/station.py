@@ -52,6 +52,7 @@ from .reader import DrawingReader
 from .set_hand import SetHand
 from .sight import Sight
 from .stage import CheckStage
+from .whole_set import WholeSet
 
 RESTED_MS = 160
 """How long a hand rests before the whole answer is worked out in the middle of a drag (own)."""
@@ -117,7 +118,7 @@ class CheckStation(Station):
         self.setFocusProxy(self.stage)
         self.live = LiveDesk(document, images, self)
         self.meaning, self.reader, self.curer = Meaning(self), DrawingReader(self), Curer(self)
-        self.record = SetHand(self, self.stage)
+        self.record, self.set = SetHand(self, self.stage), WholeSet(self, self.drift.chart)
         self.plan_over = PlanOver(self, self.stage)
         self.sight = Sight(self, self.stage, self.bar, self.panel.cures, self.curer)
         self._last: Compared | None = None
@@ -137,7 +138,7 @@ class CheckStation(Station):
             self.action("Redline over the drawing", "Ctrl+Shift+R", self.sight.toggle_redline),
             self.action("Write the redline…", "", self.sight.write_redline),
             self.action("Whole set", "Ctrl+Shift+W", self._set_by_key),
-            self.action("Write the set’s drift…", "", self.record.write_drift),
+            self.action("Write the set’s drift…", "", self.set.write),
             self.action("Keep this check", "Ctrl+Shift+K", self.record.keep, "Into the log of this drawing"),
             self.action("Write the log…", "", self.record.write_log),
             *marking.actions("view", "corners", "corner marks", "as it is"),
@@ -265,7 +266,7 @@ class CheckStation(Station):
 
     def _show_drift(self) -> None:
         if self.whole_set.isChecked() and not self.document.dragging:
-            self.drift.chart.show_set(*self.record.drift(), self.record.kind())
+            self.set.show()
 
     # ---- following a file
 
@@ -284,6 +285,7 @@ class CheckStation(Station):
         self.live.let_go()
         self.curer.work.let_go()
         self.plan_over.let_go()
+        self.set.let_go()
 
     # ---- the hand over the findings
 
