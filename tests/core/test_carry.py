@@ -308,6 +308,9 @@ def test_what_happened_is_told_in_words() -> None:
         ("berta", "berta-side", ("superaurale", "subaurale", "tragion"), (0.0, -0.03), 0.003),
         ("lorn", "lorn-drawn", "left forearm longer/shorter", -0.18, 0.012),
         ("lorn", "lorn-drawn", "right thigh longer/shorter", 0.12, 0.012),
+        ("lorn", "lorn-drawn", "head larger/smaller", 0.12, 0.004),
+        ("lorn", "lorn-drawn", "head larger/smaller", -0.12, 0.004),
+        ("lorn", "lorn-drawn", "neck longer/shorter", 0.12, 0.004),
     ],
 )
 def test_a_profile_and_a_figure_are_followed(

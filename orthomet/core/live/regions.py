@@ -27,6 +27,8 @@ LIMBS = {
 }  # fmt: skip
 LIMB_REACH = {"hand": 0.13, "elbow": 0.20, "knee": 0.24, "foot": 0.12}
 """Heads about a limb's landmarks that belong to them: marks of joints lie inside, the lines about them (own)."""
+HEAD, HEAD_REACH = ("vertex", "gnathion", "euryon_l", "euryon_r"), 0.15
+"""A figure's head, with how far about its landmarks it reaches, heads (own)."""
 SIDE_PARTS = {
     "mouth": (("stomion", "labiale_superius", "labiale_inferius", "sublabiale"), 0.05), "chin": (("pogonion", "gnathion"), 0.05),
     "ear": (("superaurale", "subaurale", "tragion"), 0.05), "eye": (("exocanthion",), 0.09), "brow": (("brow_peak",), 0.06),
@@ -84,13 +86,14 @@ def parts_of(view: str) -> tuple[Part, ...]:
 
 
 def _figure() -> list[Part]:
-    """Hands, feet, elbows and knees as parts; head and trunk are followed point by point."""
+    """Head, hands, feet, elbows and knees as parts; the trunk is followed point by point."""
     ix = FIGURE.index
-    return [
+    limbs = [
         Part(f"{g}_{s}", tuple(ix[f"{n}_{s}"] for n in names), LIMB_REACH[g], far=LIMB_FAR)
         for g, names in LIMBS.items()
         for s in "lr"
     ]
+    return [Part("head", tuple(ix[n] for n in HEAD), HEAD_REACH, far=LIMB_FAR), *limbs]
 
 
 def _profile() -> list[Part]:
