@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -39,7 +40,7 @@ class Move:
     """Radians it turns its points by for each head of its amount; 0 for a move that turns nothing."""
     schema: Schema = FRONT
 
-    @property
+    @cached_property
     def names(self) -> frozenset[str]:
         """Landmarks it takes along."""
         return frozenset(self.schema.names[i] for i in np.flatnonzero(np.abs(self.field).max(1) > 0))

@@ -15,6 +15,8 @@ from ..errors import LandmarkError
 from ..kinds import Array, there
 
 ROUNDS, FEW_ROUNDS = 40, 4
+SETTLED, CLOSE = 1e-9, 1e-4
+"""Heads: a round that moves no point further is the last; while a hand is followed (own)."""
 FLOOR = 0.002
 """Residuals below this many heads are the hand's own and never down-weighted (own)."""
 
@@ -78,16 +80,16 @@ def register(p: Array, q: Array) -> Similarity:
     z = v[long] / u[long]
     m0 = complex(np.median(z.real), np.median(z.imag))
     m = np.array([[m0.real, -m0.imag], [m0.imag, m0.real]])
-    return _agreed(p, q, Similarity(m, np.median(q - p @ m.T, axis=0)), ROUNDS)
+    return _agreed(p, q, Similarity(m, np.median(q - p @ m.T, axis=0)), ROUNDS, SETTLED)
 
 
 def registered_on(p: Array, q: Array, start: Similarity) -> Similarity:
     """The same from a registration that was right a moment ago: what follows a hand that drags."""
     both = there(p) & there(q)
-    return _agreed(p[both], q[both], start, FEW_ROUNDS) if both.sum() >= 3 else start
+    return _agreed(p[both], q[both], start, FEW_ROUNDS, CLOSE) if both.sum() >= 3 else start
 
 
-def _agreed(p: Array, q: Array, found: Similarity, rounds: int) -> Similarity:
+def _agreed(p: Array, q: Array, found: Similarity, rounds: int, settled: float) -> Similarity:
     middle = len(p) // 2
     for _ in range(rounds):
         d = found(p) - q
@@ -97,7 +99,7 @@ def _agreed(p: Array, q: Array, found: Similarity, rounds: int) -> Similarity:
         reach = 6 * max(float(half), FLOOR)
         w = np.clip(1 - r / reach**2, 0, None) ** 2
         new = fit(p, q, w + 1e-9)
-        if np.abs(new.matrix - found.matrix).max() < 1e-12 and np.abs(new.shift - found.shift).max() < 1e-12:
+        change, found = np.abs(new(p) - q - d).max(), new
+        if change < settled:
             break
-        found = new
     return found
