@@ -483,6 +483,17 @@ def test_figures_and_profiles_have_a_set_of_their_own(
     assert not chart.rows and pixels(chart) != shown, "one profile is no set: that is said"
     pick(demo, "Write the set")
     assert "Two profiles" in demo.ledge.toolTip()
+    doc.choose_character("klinker")
+    demo.desk.flush()
+    assert checked.stage.isVisible() and checked.choose.isVisible(), "who has no set is not shut in with one"
+    doc.choose_character("lorn")
+    demo.desk.flush()
+    assert chart.isVisible()
+    QTest.mouseClick(checked.whole_set, Qt.MouseButton.LeftButton)
+    doc.choose_character("klinker")
+    demo.desk.flush()
+    QTest.keyClick(demo, K.Key_W, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert checked.stage.isVisible() and "Two drawings" in demo.ledge.toolTip() and not checked.whole_set.isChecked()
 
 
 def test_saving_keeps_the_check_at_hand(checked: Any, demo: Any, tmp_path: Path) -> None:

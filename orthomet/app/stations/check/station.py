@@ -249,14 +249,21 @@ class CheckStation(Station):
 
     # ---- the whole set
 
+    @property
+    def set_shown(self) -> bool:
+        """Whether the whole set is asked for, and there is one."""
+        c = self.document.character
+        return self.whole_set.isChecked() and c is not None and len(c.drawings) > 1
+
     def _show_set(self) -> None:
-        on = self.whole_set.isChecked()
-        self.sheet.setCurrentWidget(self.drift if on else self.stage)
         self.refresh()
         self.status_changed.emit()
 
     def _set_by_key(self) -> None:
         self.whole_set.toggle()
+        if self.whole_set.isChecked() and not self.set_shown:
+            self.whole_set.setChecked(False)
+            self.say.emit("Two drawings of this character make a set.", True)
         self._show_set()
 
     def _open_of_set(self, did: str) -> None:
@@ -265,7 +272,7 @@ class CheckStation(Station):
         self.document.choose_drawing(did)
 
     def _show_drift(self) -> None:
-        if self.whole_set.isChecked() and not self.document.dragging:
+        if self.set_shown and not self.document.dragging:
             self.set.show()
 
     # ---- following a file
@@ -330,6 +337,7 @@ class CheckStation(Station):
         c, d = self.document.character, self.document.drawing
         fill(self.which, [(each.name, each.id) for each in c.drawings] if c else [], d.id if d else "")
         self.which.setVisible(bool(c and len(c.drawings) > 1))
+        self.sheet.setCurrentWidget(self.drift if self.set_shown else self.stage)
         self._fill_versions()
         back = on_page(d).back if d and d.sheet else None
         self.stage.back = QTransform(*back.T.ravel().tolist()) if back is not None else QTransform()
@@ -343,12 +351,12 @@ class CheckStation(Station):
         self.counts.setText(counts_words(d.marks) if d else "")
         self.confirm_all.setVisible(unsure > 0)
         self.confirm_all.setText(f"Confirm {unsure}")
-        self.seed.setVisible(d is not None and not self.whole_set.isChecked())
+        self.seed.setVisible(d is not None and not self.set_shown)
         self.follow.setVisible(d is not None and not self.live.name)
         self.view.setVisible(d is not None)
         view = d.marks.view if d else "front"
         self.view.setCurrentIndex(self.view.findData(view))
-        marking = d is not None and not self.whole_set.isChecked()
+        marking = d is not None and not self.set_shown
         self.overlay.setVisible(marking)
         told = self._check()
         if self.document.dragging:
@@ -448,7 +456,7 @@ class CheckStation(Station):
 
     def hint(self) -> Hint:
         s = self.stage
-        if self.whole_set.isChecked():
+        if self.set_shown:
             return [("Click", "a dot to open its drawing"), ("Ctrl+Shift+W", "back to the drawing")]
         if s.size_px is None:
             return [("Drop", "your drawing here"), ("Ctrl+V", "paste it"), ("Ctrl+Shift+F", "follow a file")]
