@@ -20,6 +20,8 @@ STOOD, STOOD_EACH = 0.75, 0.72
 """A part stands where it stood if it is so like, and each of its landmarks (own)."""
 ELSEWHERE = 0.014
 """Heads from which on a rival is at another place (own)."""
+GHOST = 0.6
+"""Share of its lines below which what looks like a part where it stood may be what was left of it when it was drawn anew (own)."""
 RIDGE = 0.06
 ROUND = 20
 """Working pixels about a part that must be as they were for it to be taken as it was: as far as its own patches reach (own)."""
@@ -88,7 +90,8 @@ def _looked_for(k: Keepsake, b: LineMap, start: Array) -> Sought:
         if 0.5 * n3 + each3 <= 0.5 * n + each + 0.01:
             break
         way, n, s, each = shaped, n3, s3, each3
-    found = n > NEEDED and each > KEEN and 0.35 < s < 2.6 and rival < top - MARGIN
+    stayed = float(np.linalg.norm(put(way, k.centre) - put(start, k.centre))) < ELSEWHERE * k.hh
+    found = n > NEEDED and each > KEEN and (GHOST if stayed else 0.35) < s < 2.6 and rival < top - MARGIN
     return Sought(way, found, n, True, doubt)
 
 
