@@ -481,6 +481,8 @@ def test_figures_and_profiles_have_a_set_of_their_own(
     QTest.mouseClick(checked.whole_set, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: chart.view == "profile" and not chart.waiting, timeout=8000)
     assert not chart.rows and pixels(chart) != shown, "one profile is no set: that is said"
+    QTest.mouseMove(chart, QPoint(90, 90))
+    QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=QPoint(90, 90))
     pick(demo, "Write the set")
     assert "Two profiles" in demo.ledge.toolTip()
     doc.choose_character("klinker")

@@ -68,6 +68,8 @@ class DriftChart(QWidget):
 
     def dots(self) -> list[tuple[QPointF, int, int]]:
         """Every dot on the widget, with its trait and its drawing."""
+        if not self.rows:
+            return []
         x = when(self.drawn)
         span = float(np.ptp(x))
         t = (x - x.min()) / span if span else np.linspace(0, 1, max(len(x), 2))[: len(x)]
