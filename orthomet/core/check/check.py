@@ -272,22 +272,11 @@ def _cached_moves(data: bytes) -> list[Move]:
 
 def _names(rows: Rows, drawing: Array, plan: Array) -> list[str]:
     """What every row is told as; a left–right one by the side that differs more from the plan."""
-    keys, paired, sides, forms = _told_as(tuple((r.key, r.sides) for r in rows.rows))
-    more = np.abs(forms @ np.nan_to_num(drawing - plan).ravel())
-    named = keys.copy()
-    named[paired] = np.where(more[:, 1] > more[:, 0], sides[:, 1], sides[:, 0])
+    told = rows.sided
+    more = np.abs(told.forms @ np.nan_to_num(drawing - plan).ravel())
+    named = told.keys.copy()
+    named[told.at] = np.where(more[:, 1] > more[:, 0], told.pairs[:, 1], told.pairs[:, 0])
     return list(named.tolist())
-
-
-@lru_cache(maxsize=16)
-def _told_as(rows: tuple[tuple[str, tuple[str, str] | None], ...]) -> tuple[Array, Array, Array, Array]:
-    """Keys of rows, which of them compare two sides, those sides' keys ``(pairs, 2)`` and their forms ``(pairs, 2, 2n)``."""
-    reg = front_registry()
-    paired = [i for i, (_, sides) in enumerate(rows) if sides is not None]
-    sides = [s for _, s in rows if s is not None]
-    forms = np.array([[reg[k].over.row(FRONT) for k in pair] for pair in sides]).reshape(-1, 2, 2 * len(FRONT.names))
-    keys = np.array([k for k, _ in rows], object)
-    return keys, np.array(paired, int), np.array(sides, object).reshape(-1, 2), forms
 
 
 def _difference(row: Row, key: str, diff: float, drawing: Array, plan: Array) -> float:

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
-from typing import TYPE_CHECKING
+from functools import cache, cached_property
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -57,11 +57,34 @@ class Row:
     sides: tuple[str, str] | None = None
 
 
-@dataclass(frozen=True)
+class Sided(NamedTuple):
+    """Rows that compare two sides: which they are, both sides' own readings and forms; and every row's key."""
+
+    keys: Array
+    at: Array
+    pairs: Array
+    """``(pairs, 2)`` keys."""
+    forms: Array
+    """``(pairs, 2, 2n)``."""
+
+
+@dataclass(frozen=True, eq=False)
 class Rows:
     rows: tuple[Row, ...]
     forms: Array
     needs: Array
+
+    @cached_property
+    def sided(self) -> Sided:
+        reg = front_registry()
+        pairs = [r.sides for r in self.rows if r.sides is not None]
+        forms = np.array([[reg[k].over.row(FRONT) for k in pair] for pair in pairs])
+        return Sided(
+            np.array([r.key for r in self.rows], object),
+            np.array([i for i, r in enumerate(self.rows) if r.sides is not None], int),
+            np.array(pairs, object).reshape(-1, 2),
+            forms.reshape(-1, 2, 2 * len(FRONT.names)),
+        )
 
 
 _FIRST = {Role.INDEPENDENT: 0, Role.DERIVED: 1, Role.OBSERVED: 2, Role.BALANCE: 3}

@@ -91,15 +91,15 @@ def registered_on(p: Array, q: Array, start: Similarity) -> Similarity:
 
 def _agreed(p: Array, q: Array, found: Similarity, rounds: int, settled: float) -> Similarity:
     middle = len(p) // 2
+    d = found(p) - q
     for _ in range(rounds):
-        d = found(p) - q
         r = (d * d).sum(1)
         near = np.partition(r, (middle - 1 + len(p) % 2, middle))  # the median without its overhead
         half = (np.sqrt(near[middle]) + np.sqrt(near[middle - 1 + len(p) % 2])) / 2
         reach = 6 * max(float(half), FLOOR)
         w = np.clip(1 - r / reach**2, 0, None) ** 2
-        new = fit(p, q, w + 1e-9)
-        change, found = np.abs(new(p) - q - d).max(), new
-        if change < settled:
+        found, before = fit(p, q, w + 1e-9), d
+        d = found(p) - q
+        if np.abs(d - before).max() < settled:
             break
     return found
