@@ -68,3 +68,23 @@ def test_a_large_picture_comes_with_its_halves(qapp: Any) -> None:
     assert factor == 4 and small.width() == 700
     again, _ = reduced(image, 0.2)
     assert isinstance(small, QImage) and again.cacheKey() == small.cacheKey()
+
+
+def test_halves_are_the_mean_of_four_pixels_and_of_an_odd_picture_too() -> None:
+    rng = np.random.default_rng(8)
+    for w, h, alpha in ((1400, 1300, False), (1400, 1300, True), (1401, 1301, False)):
+        pixels = rng.integers(0, 256, (h, w, 4), np.uint8)
+        kind = QImage.Format.Format_ARGB32 if alpha else QImage.Format.Format_RGB32
+        whole = QImage(pixels.data, w, h, 4 * w, kind).convertToFormat(
+            QImage.Format.Format_ARGB32_Premultiplied if alpha else kind
+        )
+        small, by = reduced(whole, 0.5 - 1e-9)
+        assert (small.width(), small.height()) == (w // 2, h // 2) and by == 2 and small.hasAlphaChannel() == alpha
+        a, b = (
+            np.frombuffer(i.constBits(), np.uint8).reshape(i.height(), i.width(), 4)[..., : 4 if alpha else 3].astype(float)
+            for i in (whole, small)
+        )
+        assert abs(a.mean() - b.mean()) < 0.6
+        if not w % 2:
+            mean = a.reshape(h // 2, 2, w // 2, 2, -1).mean((1, 3))
+            assert np.abs(mean - b).max() <= 1

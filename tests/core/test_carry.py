@@ -201,6 +201,31 @@ def test_spreads_are_honest(kind: str, seed: int) -> None:
     assert far.mean() < 0.04
 
 
+def test_what_was_not_drawn_on_stands_exactly_where_it_stood() -> None:
+    d = drawing().clone()
+    d.maps["mouth"] = similarity(shift=(0, 0.02))
+    t, _ = start()
+    _, c = carry(t, grey(d))  # type: ignore[arg-type]
+    far = [i for g in ("eye_l", "eye_r", "brow_l", "brow_r", "ear_l", "ear_r") for i in GROUPS[g]]
+    stood = d.truth()[far]
+    assert np.abs(c.points[far] - stood).max() < 1e-6 and np.array_equal(c.whole, SAME) and c.words == ""
+    assert np.abs((c.points - d.truth())[GROUPS["mouth"]]).max() < 0.006 * d.hh and "mouth" in c.redrawn
+    shifted = cv2.warpAffine(grey(d), np.array([[1, 0, 3.0], [0, 1, 0]]), SIZE, borderMode=cv2.BORDER_REPLICATE)
+    _, moved = carry(t, shifted)  # type: ignore[arg-type]
+    assert np.abs(moved.points[far] - stood - [3, 0]).max() < 0.6, "what was shifted did not stand still"
+
+
+def test_what_is_left_of_an_eye_drawn_anew_elsewhere_is_not_the_eye() -> None:
+    """Inked, an eye erased to a ghost and drawn anew beside while the whole is turned and grows: at the save after nothing is sure there."""
+    states = [d for d, _ in sequence(560, 5, (2300, 2100))]
+    trace = begin(grey(states[3]), states[3].truth())
+    at = GROUPS["eye_l"]
+    for d in states[4:]:
+        trace, c = carry(trace, grey(d))
+        off = np.hypot(*(c.points - d.truth()).T)[at] / d.hh
+        assert not ((c.status[at] == SURE) & (off > 0.012)).any(), off
+
+
 def test_too_little_to_follow_is_told() -> None:
     g = np.full((200, 200), 240, np.uint8)
     nothing = np.full((len(FRONT.names), 2), np.nan)
