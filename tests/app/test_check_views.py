@@ -484,7 +484,7 @@ def test_figures_and_profiles_have_a_set_of_their_own(
     QTest.mouseMove(chart, QPoint(90, 90))
     QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=QPoint(90, 90))
     pick(demo, "Write the set")
-    assert "Two profiles" in demo.ledge.toolTip()
+    qtbot.waitUntil(lambda: "Two profiles" in demo.ledge.toolTip(), timeout=8000)
     doc.choose_character("klinker")
     demo.desk.flush()
     assert checked.stage.isVisible() and checked.choose.isVisible(), "who has no set is not shut in with one"

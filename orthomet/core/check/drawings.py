@@ -56,8 +56,7 @@ def face_of_drawing(d: Drawing) -> Face | str:
         return f"{d.name} cannot be compared with: {e}"
 
 
-@remembered(16)
-def figure_kept(d: Drawing, plan: FigurePlan, posing: Posing, meant: tuple[str, ...], quick: bool) -> FigureCheck | str:
+def figure_told(d: Drawing, plan: FigurePlan, posing: Posing, meant: tuple[str, ...], quick: bool) -> FigureCheck | str:
     """A drawn figure against the planned body in its poses, or why it cannot be judged; ``quick`` while a hand drags."""
     try:
         page = on_page(d)
@@ -67,8 +66,7 @@ def figure_kept(d: Drawing, plan: FigurePlan, posing: Posing, meant: tuple[str, 
         return str(e)
 
 
-@remembered(16)
-def profile_kept(
+def profile_told(
     d: Drawing, front: Plan, side: tuple[tuple[str, float], ...], meant: tuple[str, ...], quick: bool
 ) -> ProfileCheck | str:
     """A drawn profile against the front's plan and its planned side, likewise."""
@@ -77,3 +75,6 @@ def profile_kept(
         return check_profile(page.marks, profile_plan(front.table, dict(side)), meant, d.noise, page.px_per_mm, quick)
     except OrthometError as e:
         return str(e)
+
+
+figure_kept, profile_kept = remembered(16)(figure_told), remembered(16)(profile_told)

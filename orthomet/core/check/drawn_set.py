@@ -16,7 +16,7 @@ from ..proportions.registry import Reading
 from ..proportions.views import every_reading
 from ..studies import measured_sample
 from ..styles.library import Style
-from .drawings import figure_kept, profile_kept
+from .drawings import figure_told, profile_told
 from .drift import LARGER, Drawn, Trait, TraitDrift, drifts, face_traits
 from .view import AsDrawn
 
@@ -78,5 +78,5 @@ def others_drift(
 
 @remembered(200)
 def _as_drawn(d: Drawing, plan: FigurePlan | Plan, posing: Posing, side: tuple[tuple[str, float], ...]) -> Mapping[str, AsDrawn]:
-    told = figure_kept(d, plan, posing, (), True) if isinstance(plan, FigurePlan) else profile_kept(d, plan, side, (), True)
+    told = figure_told(d, plan, posing, (), True) if isinstance(plan, FigurePlan) else profile_told(d, plan, side, (), True)
     return told.drawn if not isinstance(told, str) else {}

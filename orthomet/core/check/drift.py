@@ -42,7 +42,7 @@ class Drawn:
     values: Mapping[str, float]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Trait:
     """What is planned of one reading, and how far a drawing may be from it."""
 
@@ -52,13 +52,12 @@ class Trait:
     plan: float
     band: float
     """Half its width, in the reading's own unit."""
-    ways: tuple[str, str] = LARGER
+    ways: tuple[str, str]
     """What more and less of it are called, where it is no station."""
 
 
 @dataclass(frozen=True, eq=False)
-class TraitDrift:
-    trait: Trait
+class TraitDrift(Trait):
     values: Array
     """One a drawing, nan where it cannot be told."""
     mean: float
@@ -71,26 +70,6 @@ class TraitDrift:
     creeps: bool
     departs: tuple[int, ...]
     """Drawings that stand apart from the others and outside the band."""
-
-    @property
-    def key(self) -> str:
-        return self.trait.key
-
-    @property
-    def label(self) -> str:
-        return self.trait.label
-
-    @property
-    def kind(self) -> Kind:
-        return self.trait.kind
-
-    @property
-    def plan(self) -> float:
-        return self.trait.plan
-
-    @property
-    def band(self) -> float:
-        return self.trait.band
 
     @property
     def off(self) -> float:
@@ -126,7 +105,7 @@ def band_of(key: str, plan: float, style: Style | None, points: Array) -> float:
 def face_traits(plan: Mapping[str, float], points: Array, style: Style | None = None) -> tuple[Trait, ...]:
     """Every planned trait of a face; ``points`` is the plan's face, heads, ``(n, 2)``."""
     return tuple(
-        Trait(r.key, r.label, r.kind, float(plan[r.key]), band_of(r.key, float(plan[r.key]), style, points))
+        Trait(r.key, r.label, r.kind, float(plan[r.key]), band_of(r.key, float(plan[r.key]), style, points), LARGER)
         for r in front_registry().of_role(Role.INDEPENDENT)
         if np.isfinite(plan.get(r.key, np.nan))
     )
@@ -166,7 +145,9 @@ def _one(trait: Trait, x: Array, values: Array) -> TraitDrift:
     middle = 1.4826 * float(np.median(np.abs(rest[here])))
     departs = tuple(int(i) for i in np.flatnonzero(here & (np.abs(rest) > np.maximum(FAR * middle, band)))) if len(v) > 2 else ()
     sd = float(v.std(ddof=1)) if len(v) > 1 else float("nan")
-    return TraitDrift(trait, values, float(v.mean()), sd, change, p, creeps, departs)
+    return TraitDrift(
+        **vars(trait), values=values, mean=float(v.mean()), sd=sd, change=change, p=p, creeps=creeps, departs=departs
+    )
 
 
 def words_of(t: TraitDrift, drawn: Sequence[Drawn]) -> str:
@@ -182,7 +163,7 @@ def words_of(t: TraitDrift, drawn: Sequence[Drawn]) -> str:
 
 
 def _amount(t: TraitDrift, by: float) -> str:
-    way = t.trait.ways[0 if by > 0 else 1]
+    way = t.ways[0 if by > 0 else 1]
     if t.kind is Kind.STATION:
         return f"{'down' if by > 0 else 'up'} {abs(by):.3f} heads"
     if t.kind is Kind.SIZE:

@@ -16,7 +16,7 @@ import numpy as np
 from ..errors import LandmarkError
 from ..kinds import Array, there
 from ..landmarks.views import SCHEMAS
-from .affine import SAME, after, agreed, put, scale_and_turn, undone
+from .affine import SAME, after, agreed, put, scale_and_turn, still, undone
 from .keepsake import Keepsake, Source
 from .linemap import LineMap, line_map, working_factor
 from .patches import find_patches, unchanged
@@ -141,11 +141,11 @@ def _whole(t: Trace, b: LineMap) -> Array:
         return SAME
     face = tuple(i for n, k in t.kept.items() if n not in NOT_FACE for i in k.at) or tuple(np.flatnonzero(there(t.points)))
     way, like = whole_way(a, t.points, face, t.hh, b)
-    still = bool(np.abs(way - SAME).max() < 1e-9)
+    stood = still(way)
     if len(p) < FEWEST_PLACES:
         return way
-    guesses = [(way, (6,) if still and like >= 1.0 else (18, 7))]
-    if not still and a.size == b.size:
+    guesses = [(way, (6,) if stood and like >= 1.0 else (18, 7))]
+    if not stood and a.size == b.size:
         guesses.append((SAME, (7,)))
     best, most = way, -1.0
     for guess, rounds in guesses:
@@ -190,7 +190,7 @@ def _in_order(t: Trace, found: dict[str, Sought], whole: Array) -> dict[str, Sou
     return out
 
 
-class _Landed(NamedTuple):
+class _PartLanded(NamedTuple):
     """A part's landmarks in the new state, in the part's order."""
 
     places: Array
@@ -200,13 +200,13 @@ class _Landed(NamedTuple):
     """Whether their own last sure look was found again."""
 
 
-def _land(t: Trace, k: Keepsake, s: Sought, b: LineMap, whole: Array) -> _Landed:
+def _land(t: Trace, k: Keepsake, s: Sought, b: LineMap, whole: Array) -> _PartLanded:
     """A feature's landmarks in the new state, by their own patches held by the feature."""
     at = k.at
     again = np.zeros(len(at), bool)
     if not s.found:
         lost = put(s.way if s.alike > NEEDED else after(whole, k.way), k.points[at])
-        return _Landed(lost, np.full(len(at), LOST), np.full(len(at), (0.03 if s.alike < 0.4 else 0.02) * t.hh), again)
+        return _PartLanded(lost, np.full(len(at), LOST), np.full(len(at), (0.03 if s.alike < 0.4 else 0.02) * t.hh), again)
     held, far = (1.2, 6) if s.alike > 0.88 and not s.sought else (2.2, 6) if s.alike > 0.75 else (3.5, 8)
     stood = put(s.way, k.points[at])
     place, alike, share = stood.copy(), np.zeros(len(at)), np.zeros(len(at))
@@ -246,7 +246,7 @@ def _land(t: Trace, k: Keepsake, s: Sought, b: LineMap, whole: Array) -> _Landed
     rough = np.where(sure, np.maximum(0.0012 * t.hh, 0.5 * round_trip + 2 * (1 - s.alike)), along)
     spread = np.maximum(rough, np.where(sure, 0.2, 0.6) * doubt)
     status = np.where(sure, SURE, np.where(~bare & (alike < 0.5) & (s.alike < 0.7), LOST, ALONG))
-    return _Landed(places, status, spread, again)
+    return _PartLanded(places, status, spread, again)
 
 
 def _with_doubt(t: Trace, status: Array, spread: Array, again: Array) -> tuple[Array, Array, Array]:

@@ -12,7 +12,7 @@ from ..landmarks.views import OWN, SCHEMAS
 from ..project.checked import MOST_NOTED, Noted
 from ..project.edits import Edit, change_character
 from ..project.model import Character, Drawing, Earlier, Image, Marks
-from .affine import SAME, after, put, scale_and_turn
+from .affine import SAME, after, put, scale_and_turn, still
 from .carry import Carried
 from .rim import SURE
 
@@ -60,7 +60,7 @@ def take_save(cid: str, did: str, image: Image, carried: Carried | None, when: s
         way = carried.whole if carried is not None else SAME
         moved = tuple(_moved(e, way) for e in d.earlier)
         # a photographed page whose canvas changed is no page any more
-        stood = same and bool(np.abs(way - SAME).max() < 1e-6)
+        stood = same and still(way)
         earlier = _kept(moved, _moved(Earlier(image=d.image, when=when), way))
         return d.model_copy(update={"image": image, "marks": marks, "sheet": d.sheet if stood else None, "earlier": earlier})
 
